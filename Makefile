@@ -1,0 +1,50 @@
+# The front door. Everything happens in build/ with CMake; what is missing is installed first.
+#
+#   make demo      Petrel Quay: checked, rendered, traced
+#   make check     the tests, on this machine and on two simulated controllers
+#   make bench     how fast, as ratios
+#   make install   PREFIX=/usr/local DESTDIR=
+
+BUILD ?= build
+PREFIX ?= /usr/local
+JOBS ?= $(shell nproc 2>/dev/null || echo 2)
+CMAKE_FLAGS ?=
+
+.PHONY: all demo check bench install clean
+
+all: $(BUILD)/.configured-host
+	@cmake --build $(BUILD) -j $(JOBS)
+
+# Two configurations of one folder: with the tests, and without them (which needs less).
+$(BUILD)/.configured-host: tools/packages
+	@tools/packages host
+	@test -f $(BUILD)/.configured-tests || \
+	  cmake -S . -B $(BUILD) -DDIACHROME_TESTS=OFF -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(CMAKE_FLAGS) >$(BUILD).log || \
+	  { cat $(BUILD).log; rm -f $(BUILD).log; exit 3; }
+	@rm -f $(BUILD).log
+	@touch $@
+
+$(BUILD)/.configured-tests: tools/packages
+	@tools/packages host tests
+	@cmake -S . -B $(BUILD) -DDIACHROME_TESTS=ON -DDIACHROME_CROSS=ON -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(CMAKE_FLAGS) >$(BUILD).log || \
+	  { cat $(BUILD).log; rm -f $(BUILD).log; exit 3; }
+	@rm -f $(BUILD).log
+	@touch $@
+
+demo: all
+	@sh demo/demo.sh $(BUILD)/diachrome out
+
+check: $(BUILD)/.configured-tests
+	@cmake --build $(BUILD) -j $(JOBS)
+	@cd $(BUILD) && ctest --output-on-failure -j $(JOBS)
+	@cat $(BUILD)/sizes.txt
+
+bench: all
+	@$(BUILD)/bench-speed
+
+install: all
+	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(BUILD) >/dev/null
+	@DESTDIR=$(DESTDIR) cmake --install $(BUILD) --prefix $(PREFIX)
+
+clean:
+	rm -rf $(BUILD) out

@@ -1,0 +1,93 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_DEVELOP_H
+#define DIACHROME_DEVELOP_H
+
+#include <stdint.h>
+
+#include "colour.h"
+#include "rom.h"
+#include "status.h"
+
+/*
+ * develop: from a frame of sRGB colours to the drive bytes of a part.
+ *
+ * Per channel: linear light, times white point, master and power limit, then dithered in time to
+ * 8 bits. Drive bytes come out as r g b (w); the colour order of a part is a matter of its wire
+ * encoder.
+ *
+ * How it dithers: what a pixel's byte cannot show is carried to the same channel of the next
+ * pixel, and each frame starts from another carry. So every pixel is right on average over 256
+ * frames, black stays black and full stays full, and the sum over the strip is right in every
+ * single frame: it exceeds the exact sum by no more than the starting carry. The limiter counts
+ * on that.
+ */
+struct dia_channels;
+struct dia_develop {
+    const DIA_ROM struct dia_channels *channels;
+    dia_share white[4]; /* white point: share of r g b w that makes the white wanted */
+    dia_share master;   /* overall level */
+    dia_share gain[4];  /* what the current frame uses; set by _begin and _limit */
+    uint8_t still;      /* 1: no dithering in time, every frame starts from the same carry */
+    uint8_t phase;      /* starting carry of this frame in 1/256 of a drive step */
+};
+
+/* White point and master at 1, dithering in time. */
+void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels);
+
+/* Starts frame number slot: successive frames have successive numbers, whatever the first. */
+void dia_develop_begin(struct dia_develop *develop, uint32_t slot);
+
+/* Scales the frame begun, as the limiter found (dia_budget_share). */
+void dia_develop_limit(struct dia_develop *develop, dia_share share);
+
+/*
+ * The carry between two stretches of one frame. A frame may be developed in one run or in
+ * several, with the same bytes.
+ */
+struct dia_carry {
+    uint32_t channel[4]; /* 2^23 = one drive step */
+};
+void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop);
+
+/*
+ * n pixels (a longer frame takes several runs) to n * channels->count drive bytes. out may be the
+ * memory of the pixels themselves with 3 channels; with 4 the pixels may lie in the last 3/4 of
+ * the memory of out.
+ */
+static inline void dia_develop_run(const struct dia_develop *develop, struct dia_carry *carry,
+                                   const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
+
+/* What one pixel draws. Currents are averages over the pixel's own PWM, microamperes. */
+struct dia_power {
+    uint16_t channel_ua[4]; /* r g b w at full drive; 0 where there is no channel. Dies in series
+                               share one current: it stands in r */
+    uint16_t idle_ua;       /* with every channel at 0 */
+};
+
+/*
+ * How the colour of a pixel is divided among the channels of a part. A program links only the
+ * kinds its parts need.
+ */
+struct dia_channels {
+    uint8_t count;  /* drive bytes a pixel */
+    uint8_t powers; /* of dia_power.channel_ua that count: 1 when the dies are in series */
+    /* see dia_develop_run */
+    void (*run)(const struct dia_develop *develop, struct dia_carry *carry,
+                const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
+    /* current of n pixels without idle, microamperes, rounded up */
+    uint32_t (*draw_ua)(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
+                        const struct dia_rgb *pixels, uint16_t n);
+};
+
+extern const DIA_ROM struct dia_channels
+    dia_channels_rgb,    /* three dies, each with a current of its own */
+    dia_channels_rgbw,   /* white common to r, g and b is taken out of them, in linear light */
+    dia_channels_series; /* three dies in one string: the brightest sets the current */
+
+static inline void dia_develop_run(const struct dia_develop *develop, struct dia_carry *carry,
+                                   const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
+{
+    develop->channels->run(develop, carry, pixels, n, out);
+}
+
+#endif

@@ -1,0 +1,25 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_DIACHROME_H
+#define DIACHROME_DIACHROME_H
+
+/*
+ * Diachrome: colour animations on addressable LEDs, with power, timing and brightness in hand.
+ *
+ * This header brings everything that runs on a controller: integers only, no heap, no globals,
+ * the caller owns all memory. On a desktop see also sim.h and bench.h (the simulated hardware)
+ * and rig.h, player.h, picture.h, trace.h (files).
+ */
+#include "status.h"  /* how calls answer */
+#include "fixed.h"   /* number formats */
+#include "colour.h"  /* sRGB and linear light */
+#include "frame.h"   /* what every pixel should show */
+#include "surface.h" /* where every pixel lies */
+#include "look.h"    /* animations */
+#include "develop.h" /* from colours to drive bytes */
+#include "power.h"   /* current, and the limiter */
+#include "port.h"    /* what a controller must offer */
+#include "part.h"    /* the chips and their limits */
+#include "onewire.h" /* encoder for one-wire pixels */
+#include "strip.h"   /* all of it for one strip */
+
+#endif

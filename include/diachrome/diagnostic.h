@@ -1,0 +1,13 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_DIAGNOSTIC_H
+#define DIACHROME_DIAGNOSTIC_H
+
+/*
+ * What is wrong with something a person wrote, and what would be right: one line, without a full
+ * stop or a line end. For files it begins with file:line:column.
+ */
+struct dia_diagnostic {
+    char text[512];
+};
+
+#endif

@@ -1,0 +1,18 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_FRAME_H
+#define DIACHROME_FRAME_H
+
+#include <stdint.h>
+
+#include "colour.h"
+
+/* What every pixel of a surface should show at one moment. The caller owns the pixels. */
+struct dia_frame {
+    struct dia_rgb *pixels;
+    uint32_t count; /* pixels */
+};
+
+/* Every pixel one colour. */
+void dia_frame_fill(const struct dia_frame *frame, struct dia_rgb colour);
+
+#endif

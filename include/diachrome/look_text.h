@@ -1,0 +1,28 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_LOOK_TEXT_H
+#define DIACHROME_LOOK_TEXT_H
+
+#include "diagnostic.h"
+#include "look.h"
+#include "status.h"
+
+/* Looks and their parameters as people write them. */
+
+/* As dia_look_find; a diagnostic with the nearest name, or all names, when there is none. */
+const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong);
+
+/*
+ * Sets one parameter from "key=value": colours as #rrggbb, lists of colours with commas, others
+ * as a number with its unit ("speed=20 cm/s", "saturation=80%"). DIA_BAD_VALUE and a diagnostic,
+ * with nothing changed, when the key is unknown or the value not right.
+ */
+enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
+                             struct dia_diagnostic *wrong);
+
+/* A parameter's value, or the range of all its values, or the name of its unit ("" for none), in
+ * the same words. Return text. */
+char *dia_param_value_text(const struct dia_param *param, const void *values, char *text, int size);
+char *dia_param_range_text(const struct dia_param *param, char *text, int size);
+const char *dia_param_unit(const struct dia_param *param);
+
+#endif

@@ -1,0 +1,12 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_NEAREST_H
+#define DIACHROME_NEAREST_H
+
+/*
+ * The known word that someone who wrote `word` most likely meant: the one with the fewest letters
+ * to change, put in or leave out (case does not count), if those are at most a third of its
+ * length and one. NULL when none is near. known ends with NULL.
+ */
+const char *dia_nearest(const char *word, const char *const *known);
+
+#endif

@@ -1,0 +1,47 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_ONEWIRE_H
+#define DIACHROME_ONEWIRE_H
+
+#include <stdint.h>
+
+#include "part.h"
+#include "port.h"
+#include "status.h"
+
+/*
+ * The encoder for one-wire pixels: sends drive bytes and keeps the latch gap, without blocking.
+ *
+ *   dia_onewire_init(&line, port, 6, &dia_ws2812b);
+ *   dia_onewire_arrange(bytes, count, 3, dia_ws2812b.order);   r g b -> order of the part
+ *   while (dia_onewire_start(&line, bytes, n) == DIA_BUSY) ... do something else
+ *   while (dia_onewire_poll(&line) == DIA_BUSY) ...            the bytes are in use until here
+ */
+struct dia_onewire {
+    struct dia_port *port;
+    const DIA_ROM struct dia_onewire_part *part;
+    uint32_t end_us; /* when the line was first known to rest */
+    uint8_t pin;
+    uint8_t state; /* private */
+};
+
+/* Puts the pin low; the first frame may start a latch gap later. Errors as port pin_write;
+ * DIA_UNSUPPORTED when the port has no pulses. */
+enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
+                                 const DIA_ROM struct dia_onewire_part *part);
+
+/* Starts a frame of n bytes in wire order. DIA_BUSY while the frame before or its latch gap
+ * lasts; other errors as port pulse_start. */
+enum dia_status dia_onewire_start(struct dia_onewire *line, const uint8_t *bytes, uint32_t n);
+
+/* DIA_BUSY while a frame or its latch gap lasts, then DIA_OK: the pixels show it and the bytes
+ * are the caller's again. DIA_PORT_FAILED once when the port broke the frame off. */
+enum dia_status dia_onewire_poll(struct dia_onewire *line);
+
+/* Puts count pixels of r g b (w) drive bytes into wire order, in place. */
+void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struct dia_order order);
+
+/* Time on the wire of n bytes without the latch gap, in nanoseconds at nominal pulses; the
+ * longest there can be (all bits of the longer kind). */
+uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_onewire_part *part, uint32_t n);
+
+#endif

@@ -1,0 +1,57 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_PLAYER_H
+#define DIACHROME_PLAYER_H
+
+#include "bench.h"
+#include "diagnostic.h"
+#include "rig.h"
+#include "sim.h"
+
+/*
+ * A rig at work on the bench: a simulated controller that drives its lanes, and the models of
+ * what hangs on them. All a player shows has gone through the wire.
+ *
+ *   struct dia_player *player = dia_player_new(&rig, &wrong);
+ *   dia_player_show(player, look, &values, ms, slot);
+ *   dia_player_shown(player, 0)->drive[5][0]        red of pixel 5 on lane 0
+ */
+struct dia_player;
+
+/* The rig must live as long as the player. NULL and a diagnostic when memory ran out. */
+struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong);
+void dia_player_free(struct dia_player *player);
+
+/* Hears every edge from now on. */
+void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self);
+
+/* Lets the bench rest until a moment of its clock, in ns; no-op when that is past. */
+void dia_player_rest_until(struct dia_player *player, uint64_t t_ns);
+uint64_t dia_player_now_ns(const struct dia_player *player);
+
+/*
+ * Shows a look at time ms on every lane, as frame number slot of the dithering: limits the lanes
+ * of each supply together, sends all at once, and returns when the last has latched. How long
+ * that took on the wire, latch gap included, comes back in frame_ns if it is not NULL.
+ */
+enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
+                                const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns);
+
+/* What a lane shows, and what the last frame wanted to draw from a supply, what share
+ * of its light it got, and what the supply gives now. */
+const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane);
+uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
+dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
+uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
+
+/* What the bench had to complain about so far. */
+const struct dia_findings *dia_player_findings(const struct dia_player *player);
+
+/*
+ * Frame number k of a run that begins at from_ms with rate_mhz thousandths of a frame a second:
+ * its time in us, and its slot, which depends on the time alone so that any frame shown by itself
+ * is the same as in the run.
+ */
+uint64_t dia_frame_us(uint32_t from_ms, uint32_t rate_mhz, uint32_t k);
+uint32_t dia_frame_slot(uint64_t time_us, uint32_t rate_mhz);
+
+#endif

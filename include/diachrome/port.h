@@ -1,0 +1,71 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_PORT_H
+#define DIACHROME_PORT_H
+
+#include <stdint.h>
+
+#include "rom.h"
+#include "status.h"
+
+/*
+ * The port: everything Diachrome wants from a controller. docs/porting.md shows how to write one.
+ *
+ * A port is a struct of its own with `struct dia_port` as first field. A function it cannot
+ * offer is NULL; the encoders then answer DIA_UNSUPPORTED. Calls come from one context only (the
+ * main loop), never from an interrupt.
+ */
+
+/* One part of a pulse, nanoseconds: what the sheet allows, and what to aim at. */
+struct dia_pulse_range {
+    uint16_t min_ns, nominal_ns, max_ns;
+};
+
+/* The four parts of the pulses: high and then low for a 0, the same for a 1. */
+enum { DIA_HIGH0, DIA_LOW0, DIA_HIGH1, DIA_LOW1 };
+
+/* How bits become pulses: a bit is a high and then a low, most significant bit of a byte first. */
+struct dia_pulse_timing {
+    struct dia_pulse_range range[4]; /* DIA_HIGH0 .. DIA_LOW1 */
+    uint16_t latch_us;               /* a low at least this long ends a frame */
+};
+
+struct dia_port;
+
+struct dia_port_ops {
+    /* Microseconds since some moment, wrapping at 2^32; never steps back; coarse by 10 us at most.
+     */
+    uint32_t (*now_us)(struct dia_port *port);
+
+    /* Makes a pin an output with that level, 0 or 1. DIA_BAD_VALUE: there is no such pin. */
+    enum dia_status (*pin_write)(struct dia_port *port, uint8_t pin, uint8_t level);
+
+    /*
+     * Starts to send n bytes as pulses on a pin that is low, and leaves it low. A port may send
+     * them before it returns (bit-banging) or in the background (DMA, SPI, a pulse engine): the
+     * bytes stay untouched until pulse_poll says DIA_OK. No low inside a transmission may reach
+     * timing->latch_us. The timing outlives the transmission.
+     * DIA_BUSY: the pin still sends. DIA_BAD_VALUE: no such pin, or n is 0.
+     * DIA_UNSUPPORTED: this controller cannot keep the ranges.
+     */
+    enum dia_status (*pulse_start)(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
+                                   uint32_t n, const DIA_ROM struct dia_pulse_timing *timing);
+
+    /* DIA_BUSY while the pin sends, DIA_OK when the last pulse is over (or there was none),
+     * DIA_PORT_FAILED when the transmission was broken off. */
+    enum dia_status (*pulse_poll)(struct dia_port *port, uint8_t pin);
+
+    /*
+     * SPI mode 0, most significant bit first, no chip select (that is a pin of its own). Runs at
+     * clock_hz or the next slower clock the controller has. The bytes stay untouched until
+     * spi_poll says DIA_OK. DIA_BUSY: still sending. DIA_BAD_VALUE: n or clock_hz is 0.
+     */
+    enum dia_status (*spi_start)(struct dia_port *port, uint32_t clock_hz, const uint8_t *bytes,
+                                 uint32_t n);
+    enum dia_status (*spi_poll)(struct dia_port *port);
+};
+
+struct dia_port {
+    const DIA_ROM struct dia_port_ops *ops;
+};
+
+#endif

@@ -1,0 +1,49 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_REEL_H
+#define DIACHROME_REEL_H
+
+#include "player.h"
+
+/*
+ * A reel: what the bench showed, frame after frame, kept for pictures and tables.
+ */
+struct dia_reel {
+    const struct dia_rig *rig;
+    const char *look;      /* its name */
+    uint8_t (*drive)[4];   /* r g b w; frames * pixels of them, lane after lane in each frame */
+    uint64_t *time_us;     /* of each frame */
+    uint32_t *gives_ua;    /* what all supplies together gave in each frame */
+    uint32_t frames, room; /* kept, and there is room for */
+    uint32_t pixels;       /* of all lanes together */
+};
+
+/* Room for so many frames. DIA_BAD_VALUE when they would take more than 1 GB; DIA_PORT_FAILED
+ * when memory ran out. */
+enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, const char *look,
+                              uint32_t frames, struct dia_diagnostic *wrong);
+void dia_reel_free(struct dia_reel *reel);
+
+/* Keeps what the player shows now, as the frame of that time. */
+void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64_t time_us);
+
+/* The drive of pixel 0 of a lane in a frame; the others of the lane follow it. */
+const uint8_t (*dia_reel_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lane))[4];
+
+/*
+ * The reel as a table (CSV, RFC 4180): frame,time_us,surface,index,r,g,b,w. Drive values 0..255
+ * as the bench decoded them; w is empty for parts without white.
+ */
+enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path,
+                                   struct dia_diagnostic *wrong);
+
+/*
+ * The reel as a picture (PNG). One frame: each lane as it lies, with its glow. Several: time
+ * downwards against place. At most 4000 frames.
+ */
+enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
+                                   struct dia_diagnostic *wrong);
+
+/* What an eye sees of a drive: the light of r g b with white added, as an sRGB colour. */
+struct dia_rgb dia_seen(const uint8_t drive[4]);
+
+#endif

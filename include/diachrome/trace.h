@@ -1,0 +1,32 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_TRACE_H
+#define DIACHROME_TRACE_H
+
+#include "diagnostic.h"
+#include "player.h"
+
+/*
+ * A waveform as a VCD file (IEEE 1364, value change dump): one wire a lane, named as the lane,
+ * 1 ns, low before the first edge.
+ *
+ *   dia_trace_open(&trace, "quay.vcd", player, &rig, &wrong);
+ *   ... dia_player_show(...); dia_trace_catch_up(trace);
+ *   dia_trace_close(trace, &wrong);
+ */
+struct dia_trace;
+
+/* Listens to the player from now on. NULL and a diagnostic when the file cannot be written. */
+struct dia_trace *dia_trace_open(const char *path, struct dia_player *player,
+                                 const struct dia_rig *rig, struct dia_diagnostic *wrong);
+
+/* Writes the edges heard so far; call between frames. */
+void dia_trace_catch_up(struct dia_trace *trace);
+
+/* Writes the rest and `until_ns` as the end of the trace; the file is there from now on. */
+enum dia_status dia_trace_close(struct dia_trace *trace, uint64_t until_ns,
+                                struct dia_diagnostic *wrong);
+
+/* Frees the trace and leaves no file. */
+void dia_trace_discard(struct dia_trace *trace);
+
+#endif

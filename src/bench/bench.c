@@ -1,0 +1,132 @@
+/* SPDX-License-Identifier: MIT */
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/bench.h>
+
+#include "chain.h"
+
+#define CHAINS   64
+#define SUPPLIES 16
+
+struct supply {
+    char name[64];
+    uint64_t max_ua, steady_ua, gives_ua, most_ua;
+};
+
+struct dia_bench {
+    struct chain chains[CHAINS];
+    int chain_count;
+    struct supply supplies[SUPPLIES];
+    int supply_count;
+    struct chain *on_pin[256];
+    struct dia_findings findings;
+};
+
+struct dia_bench *dia_bench_new(void)
+{
+    return calloc(1, sizeof(struct dia_bench));
+}
+
+void dia_bench_free(struct dia_bench *bench)
+{
+    if (!bench)
+        return;
+    for (int i = 0; i < bench->chain_count; i++)
+        chain_free(&bench->chains[i]);
+    dia_findings_free(&bench->findings);
+    free(bench);
+}
+
+int dia_bench_supply(struct dia_bench *bench, const char *name, uint64_t max_ua, uint64_t steady_ua)
+{
+    if (bench->supply_count == SUPPLIES)
+        return 0;
+    struct supply *supply = &bench->supplies[bench->supply_count];
+    snprintf(supply->name, sizeof supply->name, "%s", name);
+    supply->max_ua = max_ua;
+    supply->steady_ua = supply->gives_ua = supply->most_ua = steady_ua;
+    return ++bench->supply_count;
+}
+
+static void supply_over(struct dia_bench *bench, const struct supply *supply, uint64_t t)
+{
+    struct dia_finding finding = {.level = DIA_ERROR, .code = "supply-over", .t_ns = t};
+    snprintf(finding.place, sizeof finding.place, "%s", supply->name);
+    snprintf(finding.text, sizeof finding.text,
+             "%" PRIu64 ".%03" PRIu64 " A drawn; it may give %" PRIu64 ".%03" PRIu64 " A",
+             supply->gives_ua / 1000000, supply->gives_ua / 1000 % 1000, supply->max_ua / 1000000,
+             supply->max_ua / 1000 % 1000);
+    snprintf(finding.source, sizeof finding.source, "rating of the supply");
+    dia_findings_add(&bench->findings, &finding);
+}
+
+static void load(struct dia_bench *bench, int number, uint64_t t)
+{
+    if (number == 0)
+        return;
+    struct supply *supply = &bench->supplies[number - 1];
+    supply->gives_ua = supply->steady_ua;
+    for (int i = 0; i < bench->chain_count; i++) {
+        if (bench->chains[i].supply == number)
+            supply->gives_ua += bench->chains[i].shown.draws_ua;
+    }
+    if (supply->gives_ua > supply->most_ua)
+        supply->most_ua = supply->gives_ua;
+    if (supply->gives_ua > supply->max_ua)
+        supply_over(bench, supply, t);
+}
+
+int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
+{
+    if (bench->chain_count == CHAINS || bench->on_pin[setup->pin] || setup->supply < 0 ||
+        setup->supply > bench->supply_count)
+        return -1;
+    struct chain *chain = &bench->chains[bench->chain_count];
+    if (chain_init(chain, setup) != 0)
+        return -1;
+    bench->on_pin[setup->pin] = chain;
+    bench->chain_count++;
+    load(bench, chain->supply, 0);
+    return bench->chain_count - 1;
+}
+
+void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
+{
+    struct dia_bench *bench = self;
+    for (uint32_t i = 0; i < n; i++) {
+        struct chain *chain = bench->on_pin[edges[i].pin];
+        if (chain && chain_edge(chain, edges[i].t_ns, edges[i].level, &bench->findings))
+            load(bench, chain->supply, chain->shown.latched_ns);
+    }
+}
+
+void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
+{
+    for (int i = 0; i < bench->chain_count; i++) {
+        if (chain_settle(&bench->chains[i], t_ns, &bench->findings))
+            load(bench, bench->chains[i].supply, bench->chains[i].shown.latched_ns);
+    }
+}
+
+const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain)
+{
+    return chain >= 0 && chain < bench->chain_count ? &bench->chains[chain].shown : NULL;
+}
+
+uint64_t dia_bench_gives_ua(const struct dia_bench *bench, int supply)
+{
+    return bench->supplies[supply - 1].gives_ua;
+}
+
+uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply)
+{
+    return bench->supplies[supply - 1].most_ua;
+}
+
+const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)
+{
+    return &bench->findings;
+}

@@ -1,0 +1,141 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "chain.h"
+#include "chain_judge.h"
+
+static int read_order(struct chain *chain, const char *order)
+{
+    static const char letters[] = "RGBW";
+    size_t n = strlen(order);
+    if (n != strlen(chain->sheet->order))
+        return -1;
+    unsigned seen = 0;
+    for (size_t k = 0; k < n; k++) {
+        const char *at = strchr(letters, order[k]);
+        if (!at)
+            return -1;
+        chain->place_of[k] = (uint8_t)(at - letters);
+        seen |= 1u << chain->place_of[k];
+    }
+    chain->channels = (uint8_t)n;
+    return seen == (1u << n) - 1 ? 0 : -1;
+}
+
+int chain_init(struct chain *chain, const struct dia_chain_setup *setup)
+{
+    memset(chain, 0, sizeof *chain);
+    chain->sheet = sheet_of(setup->part);
+    if (!chain->sheet || setup->count == 0)
+        return -1;
+    if (read_order(chain, setup->order ? setup->order : chain->sheet->order) != 0)
+        return -1;
+    chain->shown.drive = calloc(setup->count, sizeof *chain->shown.drive);
+    chain->heard = calloc(setup->count, chain->channels);
+    if (!chain->shown.drive || !chain->heard) {
+        chain_free(chain);
+        return -1;
+    }
+    snprintf(chain->name, sizeof chain->name, "%s", setup->name);
+    chain->pin = setup->pin;
+    chain->supply = setup->supply;
+    chain->shown.count = setup->count;
+    chain->shown.channels = chain->channels;
+    chain->pixel_bits = 8u * chain->channels;
+    chain->bits_room = (uint64_t)chain->pixel_bits * setup->count;
+    chain->led_ua = setup->channel_ua ? setup->channel_ua : chain->sheet->led_ua;
+    chain->quiet_ua = setup->idle_ua ? setup->idle_ua : chain->sheet->quiet_ua;
+    chain->threshold = (chain->sheet->high[0].most + chain->sheet->high[1].least) / 2;
+    chain->shown.draws_ua = (uint64_t)chain->quiet_ua * setup->count;
+    return 0;
+}
+
+void chain_free(struct chain *chain)
+{
+    free(chain->shown.drive);
+    free(chain->heard);
+    chain->shown.drive = NULL;
+    chain->heard = NULL;
+}
+
+/* Average over the PWM, rounded up: a die lit d / 255 of the time draws d / 255 of its current. */
+static uint64_t draw(const struct chain *chain)
+{
+    uint64_t lit = 0;
+    for (uint32_t i = 0; i < chain->shown.count; i++) {
+        const uint8_t *d = chain->shown.drive[i];
+        if (chain->sheet->series) {
+            uint8_t most = d[0] > d[1] ? d[0] : d[1];
+            lit += d[2] > most ? d[2] : most;
+        } else {
+            lit += (uint64_t)d[0] + d[1] + d[2] + d[3];
+        }
+    }
+    return (uint64_t)chain->quiet_ua * chain->shown.count + (lit * chain->led_ua + 254) / 255;
+}
+
+/* The pixels that have all their bits show them; the others go on as they were. */
+static void latch(struct chain *chain, struct dia_findings *findings)
+{
+    uint64_t whole = chain->bits / chain->pixel_bits;
+    if (whole > chain->shown.count)
+        whole = chain->shown.count;
+    for (uint64_t i = 0; i < whole; i++) {
+        for (uint8_t k = 0; k < chain->channels; k++)
+            chain->shown.drive[i][chain->place_of[k]] = chain->heard[i * chain->channels + k];
+    }
+    chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
+    chain->shown.frames++;
+    chain->shown.draws_ua = draw(chain);
+    judge_frame(chain, findings);
+    chain->bits = 0;
+}
+
+static void read_bit(struct chain *chain, uint32_t high, struct dia_findings *findings)
+{
+    uint8_t bit = high > chain->threshold;
+    const struct sheet_range *range = &chain->sheet->high[bit];
+    if (high < range->least || high > range->most)
+        judge_pulse(chain, "pulse-high", high, range, findings);
+    chain->bit = bit;
+    chain->byte = (uint8_t)(chain->byte << 1 | bit);
+    if (chain->bits < chain->bits_room && (chain->bits & 7) == 7)
+        chain->heard[chain->bits >> 3] = chain->byte;
+    chain->bits++;
+}
+
+int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
+{
+    int latched = 0;
+    if (level == chain->level)
+        return 0;
+    chain->level = level;
+    if (level) {
+        uint64_t low = t - chain->fall;
+        if (chain->bits != 0) {
+            const struct sheet_range *range = &chain->sheet->low[chain->bit];
+            if (low >= chain->sheet->reset_ns) {
+                latch(chain, findings);
+                latched = 1;
+            } else if (low < range->least || low > range->most) {
+                judge_low(chain, (uint32_t)low, range, findings);
+            }
+        }
+        chain->rise = t;
+    } else {
+        chain->fall = t;
+        uint64_t high = t - chain->rise;
+        read_bit(chain, high > UINT32_MAX ? UINT32_MAX : (uint32_t)high, findings);
+    }
+    return latched;
+}
+
+int chain_settle(struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    if (chain->level || chain->bits == 0 || t < chain->fall + chain->sheet->reset_ns)
+        return 0;
+    latch(chain, findings);
+    return 1;
+}

@@ -1,0 +1,48 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_BENCH_CHAIN_H
+#define DIA_BENCH_CHAIN_H
+
+#include <diachrome/bench.h>
+
+#include "sheet.h"
+
+/*
+ * A chain of one-wire pixels.
+ *
+ * Each pixel takes the first bits after a reset for itself and passes on the rest, every pulse
+ * shaped anew: the value it read, its edge where the old one was, its high inside the sheet's
+ * range. So all pixels but the first see clean pulses, and what can go wrong by timing goes wrong
+ * at the first input. That is why one reading of each bit there is enough, and a chain of n
+ * pixels costs n and not n * n.
+ */
+struct chain {
+    char name[64];
+    const struct sheet *sheet;
+    uint8_t place_of[4]; /* which channel (r g b w) each byte of a pixel carries */
+    uint8_t pin;
+    uint8_t channels;
+    uint32_t pixel_bits;
+    uint32_t led_ua, quiet_ua;
+    int supply;
+    struct dia_shown shown;
+
+    uint8_t *heard;      /* bytes since the last reset, for count pixels */
+    uint64_t bits;       /* since the last reset, those too many included */
+    uint64_t bits_room;  /* that the chain has pixels for */
+    uint64_t rise, fall; /* last edges, ns */
+    uint32_t threshold;  /* a high longer than this is a 1, ns */
+    uint8_t byte, bit;   /* being read; value of the last bit */
+    uint8_t level;
+};
+
+/* 0; or -1 when the setup is no good or memory ran out, and nothing is kept. */
+int chain_init(struct chain *chain, const struct dia_chain_setup *setup);
+void chain_free(struct chain *chain);
+
+/* 1 when the edge shows that the chain has latched since the last one. */
+int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
+
+/* 1 when the chain latches by t. */
+int chain_settle(struct chain *chain, uint64_t t, struct dia_findings *findings);
+
+#endif

@@ -1,0 +1,20 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_BENCH_CHAIN_JUDGE_H
+#define DIA_BENCH_CHAIN_JUDGE_H
+
+#include "chain.h"
+
+/* What a chain has to complain about; each adds a finding with time and place. */
+
+/* A pulse (high) or pause (low) of ns outside its range, in the bit being read. */
+void judge_pulse(const struct chain *chain, const char *code, uint32_t ns,
+                 const struct sheet_range *range, struct dia_findings *findings);
+
+/* A pause outside its range: after a whole frame it was meant to latch. */
+void judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range *range,
+               struct dia_findings *findings);
+
+/* At a latch: too few bits, or too many. */
+void judge_frame(const struct chain *chain, struct dia_findings *findings);
+
+#endif

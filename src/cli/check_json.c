@@ -1,0 +1,98 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include <cjson/cJSON.h>
+
+#include "check_report.h"
+#include "json.h"
+
+static void controller(cJSON *root, const struct dia_rig_controller *c)
+{
+    cJSON *json = cJSON_AddObjectToObject(root, "controller");
+    cJSON_AddStringToObject(json, "name", c->name);
+    cJSON_AddNumberToObject(json, "clock_hz", c->clock_hz);
+    cJSON_AddNumberToObject(json, "ram_bytes", c->ram_bytes);
+    cJSON_AddNumberToObject(json, "flash_bytes", c->flash_bytes);
+    cJSON_AddNumberToObject(json, "logic_high_mv", c->logic_high_mv);
+}
+
+static void lanes(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "lanes");
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *l = &rig->lanes[i];
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "name", l->name);
+        cJSON_AddNumberToObject(json, "pin", l->pin);
+        cJSON_AddStringToObject(json, "chip", l->part.name);
+        cJSON_AddNumberToObject(json, "count", l->count);
+        cJSON_AddStringToObject(json, "order", l->order);
+        cJSON_AddStringToObject(json, "supply", rig->supplies[l->supply].name);
+        cJSON_AddNumberToObject(json, "start_um", l->start_um);
+        cJSON_AddNumberToObject(json, "pitch_um", l->pitch_um);
+        cJSON_AddNumberToObject(json, "bits", check->lanes[i].bits);
+        cJSON_AddNumberToObject(json, "frame_ns", (double)check->lanes[i].frame_ns);
+        cJSON_AddNumberToObject(json, "highest_rate_hz", check->lanes[i].rate_mhz / 1e3);
+        cJSON_AddNumberToObject(json, "ram_bytes", check->lanes[i].ram_bytes);
+    }
+}
+
+static void supplies(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "supplies");
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        const struct dia_rig_supply *s = &rig->supplies[i];
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "name", s->name);
+        cJSON_AddNumberToObject(json, "voltage_mv", s->voltage_mv);
+        cJSON_AddNumberToObject(json, "current_ua", s->current_ua);
+        cJSON_AddNumberToObject(json, "reserve_ua", s->reserve_ua);
+        cJSON *looks = cJSON_AddArrayToObject(json, "looks");
+        for (uint32_t n = 0; n < check->look_count; n++) {
+            const struct dia_check_current *c = &check->currents[i][n];
+            cJSON *look = cJSON_CreateObject();
+            cJSON_AddItemToArray(looks, look);
+            cJSON_AddStringToObject(look, "look", c->look);
+            cJSON_AddNumberToObject(look, "asked_ua", (double)c->asked_ua);
+            cJSON_AddNumberToObject(look, "drawn_ua", (double)c->drawn_ua);
+            cJSON_AddNumberToObject(look, "light", c->least_share / (double)DIA_SHARE_ONE);
+        }
+    }
+}
+
+static void findings(cJSON *root, const struct dia_findings *all)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "findings");
+    for (uint32_t i = 0; i < all->count; i++) {
+        const struct dia_finding *f = &all->items[i];
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "level", dia_finding_level_text(f->level));
+        cJSON_AddStringToObject(json, "code", f->code);
+        cJSON_AddStringToObject(json, "place", f->place);
+        cJSON_AddStringToObject(json, "text", f->text);
+        cJSON_AddStringToObject(json, "source", f->source);
+        cJSON_AddNumberToObject(json, "time_ns", (double)f->t_ns);
+        cJSON_AddNumberToObject(json, "times", f->times);
+    }
+}
+
+void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
+{
+    cJSON *root = cJSON_CreateObject();
+    cJSON_AddStringToObject(root, "rig", rig->name);
+    cJSON_AddNumberToObject(root, "master", rig->master / (double)DIA_SHARE_ONE);
+    cJSON_AddNumberToObject(root, "frame_rate_hz", rig->frame_rate_mhz / 1e3);
+    cJSON_AddNumberToObject(root, "highest_rate_hz", check->rate_mhz / 1e3);
+    controller(root, &rig->controller);
+    lanes(root, check, rig);
+    supplies(root, check, rig);
+    cJSON *memory = cJSON_AddObjectToObject(root, "memory");
+    cJSON_AddNumberToObject(memory, "frames_bytes", check->frame_ram);
+    cJSON_AddNumberToObject(memory, "stack_bytes", check->stack_ram);
+    cJSON_AddNumberToObject(memory, "there_bytes", rig->controller.ram_bytes);
+    findings(root, &check->findings);
+    json_print(root);
+}

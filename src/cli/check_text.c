@@ -1,0 +1,110 @@
+/* SPDX-License-Identifier: MIT */
+#include <inttypes.h>
+#include <stdio.h>
+
+#include <diachrome/quantity.h>
+
+#include "check_report.h"
+#include "findings_text.h"
+
+struct words {
+    char text[40];
+};
+
+static const char *as(int64_t value, enum dia_quantity kind, struct words *words)
+{
+    return dia_quantity_write(value, kind, words->text, sizeof words->text);
+}
+
+static void heading(int in_colour, const char *text)
+{
+    printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
+}
+
+static void connected(const struct dia_rig *rig)
+{
+    const struct dia_rig_controller *c = &rig->controller;
+    struct words w[4];
+    printf("controller  %s\n            %s, %s RAM, %s flash, logic high %s\n", c->name,
+           as(c->clock_hz, DIA_CLOCK, &w[0]), as(c->ram_bytes, DIA_MEMORY, &w[1]),
+           as(c->flash_bytes, DIA_MEMORY, &w[2]), as(c->logic_high_mv, DIA_VOLTAGE, &w[3]));
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        const struct dia_rig_supply *s = &rig->supplies[i];
+        printf("supply      %s: %s, %s", s->name, as(s->voltage_mv, DIA_VOLTAGE, &w[0]),
+               as(s->current_ua, DIA_CURRENT, &w[1]));
+        if (s->reserve_ua)
+            printf(", %s of it kept for the controller", as(s->reserve_ua, DIA_CURRENT, &w[2]));
+        putchar('\n');
+    }
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *l = &rig->lanes[i];
+        printf("lane        %s: pin %" PRIu32 ", %" PRIu32 " x %s in %s order,\n"
+               "            %.3f m at %s, supply %s\n",
+               l->name, l->pin, l->count, l->part.name, l->order,
+               dia_surface_length_um(&l->surface) / 1e6, as(l->pitch_um, DIA_LENGTH, &w[0]),
+               rig->supplies[l->supply].name);
+    }
+    printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
+}
+
+static void wires(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    heading(in_colour, "\nwire                               bits    frame time   highest rate");
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_check_lane *l = &check->lanes[i];
+        printf("%-32s%7" PRIu32 "%11.3f ms%12.1f Hz\n", rig->lanes[i].name, l->bits,
+               (double)l->frame_ns / 1e6, l->rate_mhz / 1e3);
+    }
+    printf("%-50s%15.1f Hz\n", "asked for by frame_rate", rig->frame_rate_mhz / 1e3);
+}
+
+static void memory(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    uint32_t needed = check->frame_ram + check->stack_ram;
+    heading(in_colour, "\nmemory                            bytes");
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        printf("%-32s%7" PRIu32 "\n", rig->lanes[i].name, check->lanes[i].ram_bytes);
+    printf("%-32s%7" PRIu32 "\n", "stack", check->stack_ram);
+    printf("%-32s%7" PRIu32 "  of %" PRIu32 " (%.0f %%)\n", "together", needed,
+           rig->controller.ram_bytes, needed * 100.0 / rig->controller.ram_bytes);
+}
+
+static void currents(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    heading(in_colour,
+            "\ncurrent                           asked         drawn     light let through");
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        for (uint32_t n = 0; n < check->look_count; n++) {
+            const struct dia_check_current *c = &check->currents[i][n];
+            char name[80];
+            snprintf(name, sizeof name, "%s, %s", rig->supplies[i].name, c->look);
+            printf("%-30.60s%7.3f A%12.3f A%16.0f %%\n", name, (double)c->asked_ua / 1e6,
+                   (double)c->drawn_ua / 1e6, c->least_share * 100.0 / DIA_SHARE_ONE);
+        }
+    }
+}
+
+static void verdict(const struct dia_check *check, int in_colour)
+{
+    uint32_t errors = dia_findings_of(&check->findings, DIA_ERROR);
+    uint32_t warnings = dia_findings_of(&check->findings, DIA_WARNING);
+    putchar('\n');
+    for (uint32_t i = 0; i < check->findings.count; i++)
+        finding_print(stdout, &check->findings.items[i], in_colour);
+    if (errors)
+        printf("%" PRIu32 " limit%s broken\n", errors, errors == 1 ? " is" : "s are");
+    else if (warnings)
+        printf("every limit is kept; %" PRIu32 " warning%s\n", warnings, warnings == 1 ? "" : "s");
+    else
+        printf("every limit is kept\n");
+}
+
+void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    heading(in_colour, rig->name);
+    connected(rig);
+    wires(check, rig, in_colour);
+    memory(check, rig, in_colour);
+    currents(check, rig, in_colour);
+    verdict(check, in_colour);
+}

@@ -1,0 +1,128 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdarg.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+#include <diachrome/nearest.h>
+
+#include "cli.h"
+
+int cli_fail(int code, const char *name, const char *format, ...)
+{
+    va_list args;
+    va_start(args, format);
+    fprintf(stderr, "diachrome %s: ", name);
+    vfprintf(stderr, format, args);
+    fputc('\n', stderr);
+    va_end(args);
+    return code;
+}
+
+int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong)
+{
+    fprintf(stderr, "%s\n", wrong->text);
+    return status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT;
+}
+
+/* popt says what is wrong with an option it knows; one it does not know is ours to help with. */
+static int bad_option(const struct cli_options *options, const struct poptOption *table, int error)
+{
+    const char *given = poptBadOption(options->context, POPT_BADOPTION_NOALIAS);
+    if (error != POPT_ERROR_BADOPT)
+        return cli_fail(-1, options->name, "%s: %s", given, poptStrerror(error));
+    const char *known[24];
+    int n = 0;
+    for (; table->longName || table->arg; table++) {
+        if (table->longName && n < 22)
+            known[n++] = table->longName;
+    }
+    known[n++] = "help";
+    known[n] = NULL;
+    char word[48];
+    snprintf(word, sizeof word, "%.40s", given + strspn(given, "-"));
+    word[strcspn(word, "=")] = 0;
+    const char *near = dia_nearest(word, known);
+    if (near)
+        return cli_fail(-1, options->name, "unknown option '%s'; did you mean '--%s'?", given,
+                        near);
+    return cli_fail(-1, options->name, "unknown option '%s'; try 'diachrome %s --help'", given,
+                    options->name);
+}
+
+int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
+                     const char **argv, const struct poptOption *table,
+                     int (*each)(void *self, int val, const char *arg), void *self)
+{
+    char title[64], usage[128];
+    snprintf(title, sizeof title, "diachrome %s", command->name);
+    argv[0] = strdup(title); /* popt's help names the program by it; kept until the end */
+    options->name = command->name;
+    options->context = poptGetContext(title, argc, argv, table, 0);
+    snprintf(usage, sizeof usage, "%s [OPTIONS]", command->arguments);
+    poptSetOtherOptionHelp(options->context, usage);
+    int val;
+    while ((val = poptGetNextOpt(options->context)) > 0) {
+        char *arg = poptGetOptArg(options->context);
+        int bad = each ? each(self, val, arg) : 0;
+        free(arg);
+        if (bad)
+            return -1;
+    }
+    return val < -1 ? bad_option(options, table, val) : 0;
+}
+
+const char *cli_options_argument(struct cli_options *options)
+{
+    return poptGetArg(options->context);
+}
+
+void cli_options_free(struct cli_options *options)
+{
+    poptFreeContext(options->context);
+}
+
+int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
+{
+    struct dia_diagnostic wrong;
+    const char *path = cli_options_argument(options);
+    if (!path)
+        return cli_fail(CLI_BAD_INPUT, options->name,
+                        "no rig file; write 'diachrome %s RIG', such as demo/quay.rig.yaml",
+                        options->name);
+    const char *more = cli_options_argument(options);
+    if (more)
+        return cli_fail(CLI_BAD_INPUT, options->name, "one rig file at a time; '%s' is too many",
+                        more);
+    enum dia_status status = dia_rig_load(rig, path, &wrong);
+    return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
+
+int cli_in_colour(void)
+{
+    const char *no = getenv("NO_COLOR");
+    return isatty(STDOUT_FILENO) && !(no && no[0]);
+}
+
+void cli_progress(uint32_t done, uint32_t all)
+{
+    static int last = -1;
+    if (!isatty(STDERR_FILENO) || all == 0)
+        return;
+    int percent = (int)((uint64_t)done * 100 / all);
+    if (done == all)
+        fputs("\r     \r", stderr);
+    else if (percent != last)
+        fprintf(stderr, "\r%3d %%", percent);
+    last = done == all ? -1 : percent;
+    fflush(stderr);
+}
+
+int cli_finish(int code)
+{
+    if (fflush(stdout) != 0 || ferror(stdout)) {
+        perror("diachrome: standard output");
+        return CLI_MACHINE;
+    }
+    return code;
+}

@@ -1,0 +1,69 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_H
+#define DIA_CLI_H
+
+#include <stdint.h>
+#include <stdio.h>
+
+#include <popt.h>
+
+#include <diachrome/look_text.h>
+#include <diachrome/rig.h>
+
+/* How the command ends. */
+enum {
+    CLI_FINE = 0,
+    CLI_LIMIT = 1, /* a limit is broken */
+    CLI_BAD_INPUT = 2,
+    CLI_MACHINE = 3 /* the machine failed: no memory, disk full */
+};
+
+/* One subcommand. */
+struct cli_command {
+    const char *name, *arguments, *help;
+    int (*run)(const struct cli_command *self, int argc, const char **argv);
+};
+extern const struct cli_command cli_commands[]; /* ends with no name */
+
+int cli_check(const struct cli_command *self, int argc, const char **argv);
+int cli_looks(const struct cli_command *self, int argc, const char **argv);
+int cli_render(const struct cli_command *self, int argc, const char **argv);
+int cli_trace(const struct cli_command *self, int argc, const char **argv);
+int cli_preview(const struct cli_command *self, int argc, const char **argv);
+
+/* Prints "diachrome NAME: text" on stderr, and returns code. */
+int cli_fail(int code, const char *name, const char *format, ...)
+    __attribute__((format(printf, 3, 4)));
+
+/* CLI_BAD_INPUT, or CLI_MACHINE where the machine failed, with the diagnostic as it is. */
+int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong);
+
+/*
+ * Reads the options of a subcommand (argv[0] its name) with a table of its own. Returns the
+ * value of the last option handed back (0: none, all done), or -1 after having said what is
+ * wrong. --help ends the program. `each` is called with the val of each option that has one.
+ */
+struct cli_options {
+    poptContext context;
+    const char *name;
+};
+int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
+                     const char **argv, const struct poptOption *table,
+                     int (*each)(void *self, int val, const char *arg), void *self);
+/* The next argument that is no option, or NULL. */
+const char *cli_options_argument(struct cli_options *options);
+void cli_options_free(struct cli_options *options);
+
+/* The one rig file of the arguments, loaded. CLI_FINE or the exit code, said. */
+int cli_load_rig(struct cli_options *options, struct dia_rig *rig);
+
+/* Whether to colour what goes to stdout: a terminal, and NO_COLOR not set. */
+int cli_in_colour(void);
+
+/* Progress on stderr, if that is a terminal; done == all wipes it. */
+void cli_progress(uint32_t done, uint32_t all);
+
+/* stdout is flushed and whole, else CLI_MACHINE is said and returned. */
+int cli_finish(int code);
+
+#endif

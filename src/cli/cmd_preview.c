@@ -1,0 +1,119 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <time.h>
+
+#include "play.h"
+#include "screen.h"
+#include "terminal.h"
+
+#define FASTEST_MHZ 60000u /* no terminal shows more */
+
+static struct play play;
+
+static const struct poptOption table[] = {PLAY_LOOK, POPT_AUTOHELP POPT_TABLEEND};
+
+/* The clock of the show: real time, less the pauses. */
+struct clock {
+    uint64_t started_us, paused_us; /* paused_us: since when, 0 while it runs */
+};
+
+static uint64_t real_us(void)
+{
+    struct timespec now;
+    clock_gettime(CLOCK_MONOTONIC, &now);
+    return (uint64_t)now.tv_sec * 1000000u + (uint64_t)now.tv_nsec / 1000u;
+}
+
+static void pause_or_go_on(struct clock *clock)
+{
+    if (clock->paused_us) {
+        clock->started_us += real_us() - clock->paused_us;
+        clock->paused_us = 0;
+    } else {
+        clock->paused_us = real_us();
+    }
+}
+
+static uint64_t show_us(const struct clock *clock)
+{
+    return (clock->paused_us ? clock->paused_us : real_us()) - clock->started_us;
+}
+
+static int show(struct screen *screen, struct dia_player *player, const struct clock *clock,
+                uint64_t time_us, double rate)
+{
+    struct screen_state state = {play.look->name, (uint32_t)(time_us / 1000), rate,
+                                 clock->paused_us != 0};
+    if (!state.paused) {
+        dia_player_rest_until(player, time_us * 1000u);
+        if (dia_player_show(player, play.look, &play.values, state.ms,
+                            dia_frame_slot(time_us, play.rate_mhz), NULL) != DIA_OK)
+            return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
+    }
+    terminal_size(&screen->columns, &screen->rows);
+    if (screen_draw(screen, &play.rig, player, &state) != 0)
+        return cli_fail(CLI_MACHINE, play.name, "out of memory");
+    terminal_write(screen->text, screen->length);
+    return CLI_FINE;
+}
+
+/* Waits for keys until the next frame is due. 1: leave. */
+static int keys_until(struct clock *clock, uint64_t due_us)
+{
+    for (;;) {
+        uint64_t now = show_us(clock);
+        if (terminal_asked_to_end())
+            return 1;
+        if (!clock->paused_us && now >= due_us)
+            return 0;
+        int key = terminal_key(clock->paused_us ? 100 : (int)((due_us - now) / 1000 + 1));
+        if (key == 'q' || key == 'Q' || key == -1)
+            return 1;
+        if (key == ' ')
+            pause_or_go_on(clock);
+        if (clock->paused_us)
+            return 0; /* show that it is paused; the picture stands still */
+    }
+}
+
+static int live(struct dia_player *player)
+{
+    struct screen screen = {.in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0])};
+    struct clock clock = {real_us(), 0};
+    uint64_t frame = 0, last_us = 0;
+    double rate = play.rate_mhz / 1e3;
+    int code = CLI_FINE;
+    do {
+        uint64_t now = show_us(&clock);
+        if (now > last_us)
+            rate += (1e6 / (double)(now - last_us) - rate) * 0.05;
+        last_us = now;
+        code = show(&screen, player, &clock, now, rate);
+        /* the next whole frame after now: frames that are late are left out, not caught up */
+        frame = show_us(&clock) * play.rate_mhz / 1000000000u + 1;
+    } while (code == CLI_FINE && !keys_until(&clock, frame * 1000000000u / play.rate_mhz));
+    free(screen.text);
+    return code;
+}
+
+int cli_preview(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = play_read(&play, self, argc, argv, table);
+    if (code != CLI_FINE)
+        return code;
+    if (play.rate_mhz > FASTEST_MHZ)
+        play.rate_mhz = FASTEST_MHZ;
+    struct dia_diagnostic wrong;
+    struct dia_player *player = dia_player_new(&play.rig, &wrong);
+    if (!player)
+        return cli_fail_with(DIA_PORT_FAILED, &wrong);
+    if (terminal_begin() != 0) {
+        code = cli_fail(CLI_BAD_INPUT, play.name,
+                        "needs a terminal; 'diachrome render' writes a picture instead");
+    } else {
+        code = live(player);
+        terminal_end();
+    }
+    dia_player_free(player);
+    return code;
+}

@@ -1,0 +1,56 @@
+/* SPDX-License-Identifier: MIT */
+#include <string.h>
+
+#include <diachrome/trace.h>
+
+#include "play.h"
+
+static struct play play;
+
+static const struct poptOption table[] = {PLAY_LOOK, PLAY_RUN, POPT_AUTOHELP POPT_TABLEEND};
+
+static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
+{
+    (void)player;
+    (void)time_us;
+    dia_trace_catch_up(self);
+    return CLI_FINE;
+}
+
+/* Ends the trace a while after the last frame has latched. */
+static int end(struct dia_trace *trace, struct dia_player *player, int code)
+{
+    struct dia_diagnostic wrong;
+    char what[160];
+    dia_player_rest_until(player, dia_player_now_ns(player) + 1000000);
+    if (play.shown != play.frames) {
+        dia_trace_discard(trace);
+        return code;
+    }
+    enum dia_status status = dia_trace_close(trace, dia_player_now_ns(player), &wrong);
+    if (status != DIA_OK)
+        return cli_fail_with(status, &wrong);
+    play_summary(&play, what, sizeof what);
+    printf("%s: %s\n", play.out, what);
+    return code;
+}
+
+int cli_trace(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = play_read(&play, self, argc, argv, table);
+    if (code != CLI_FINE)
+        return code;
+    if (!play.out || strlen(play.out) < 5 || strcmp(play.out + strlen(play.out) - 4, ".vcd") != 0)
+        return cli_fail(CLI_BAD_INPUT, play.name, "no file to write; add '--out FILE.vcd'");
+    struct dia_diagnostic wrong;
+    struct dia_player *player = dia_player_new(&play.rig, &wrong);
+    if (!player)
+        return cli_fail_with(DIA_PORT_FAILED, &wrong);
+    struct dia_trace *trace = dia_trace_open(play.out, player, &play.rig, &wrong);
+    if (trace)
+        code = end(trace, player, play_run(&play, player, catch_up, trace));
+    else
+        code = cli_fail_with(DIA_PORT_FAILED, &wrong);
+    dia_player_free(player);
+    return cli_finish(code);
+}

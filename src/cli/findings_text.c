@@ -1,0 +1,52 @@
+/* SPDX-License-Identifier: MIT */
+#include <inttypes.h>
+#include <string.h>
+
+#include "findings_text.h"
+
+#define WIDTH  80
+#define INDENT 10
+
+static const char *colour_of(enum dia_finding_level level)
+{
+    return level == DIA_ERROR ? "\033[31m" : level == DIA_WARNING ? "\033[33m" : "\033[36m";
+}
+
+/* Words one after the other, on a new line where the next does not fit. */
+static void wrapped(FILE *out, const char *text)
+{
+    int column = INDENT;
+    while (*text) {
+        int length = (int)strcspn(text, " ");
+        if (column > INDENT && column + 1 + length > WIDTH) {
+            fprintf(out, "\n%*s", INDENT, "");
+            column = INDENT;
+        } else if (column > INDENT) {
+            fputc(' ', out);
+            column++;
+        }
+        fprintf(out, "%.*s", length, text);
+        column += length;
+        text += length;
+        text += strspn(text, " ");
+    }
+}
+
+void finding_print(FILE *out, const struct dia_finding *finding, int in_colour)
+{
+    char text[512];
+    int n = snprintf(text, sizeof text, "%s: %s", finding->place, finding->text);
+    if (finding->times > 1)
+        n += snprintf(text + n, sizeof text - (size_t)n,
+                      " (first at %" PRIu64 ".%03" PRIu64 " ms, %" PRIu32 " times)",
+                      finding->t_ns / 1000000, finding->t_ns / 1000 % 1000, finding->times);
+    else if (finding->t_ns)
+        n += snprintf(text + n, sizeof text - (size_t)n, " (at %" PRIu64 ".%03" PRIu64 " ms)",
+                      finding->t_ns / 1000000, finding->t_ns / 1000 % 1000);
+    if (finding->source[0])
+        snprintf(text + n, sizeof text - (size_t)n, " [%s]", finding->source);
+    fprintf(out, "%s%-*s%s", in_colour ? colour_of(finding->level) : "", INDENT,
+            dia_finding_level_text(finding->level), in_colour ? "\033[0m" : "");
+    wrapped(out, text);
+    fputc('\n', out);
+}

@@ -1,0 +1,12 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_FINDINGS_TEXT_H
+#define DIA_CLI_FINDINGS_TEXT_H
+
+#include <stdio.h>
+
+#include <diachrome/finding.h>
+
+/* One finding, wrapped at 80 columns: level, place, text, source, and how often from when. */
+void finding_print(FILE *out, const struct dia_finding *finding, int in_colour);
+
+#endif

@@ -1,0 +1,10 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_JSON_H
+#define DIA_CLI_JSON_H
+
+#include <cjson/cJSON.h>
+
+/* Prints on stdout and frees. Says so and ends with CLI_MACHINE when memory ran out. */
+void json_print(cJSON *root);
+
+#endif

@@ -1,0 +1,70 @@
+/* SPDX-License-Identifier: MIT */
+#include <locale.h>
+#include <string.h>
+
+#include <diachrome/nearest.h>
+
+#include "cli.h"
+
+const struct cli_command cli_commands[] = {
+    {"check", "RIG", "hold a rig against its limits", cli_check},
+    {"looks", "[LOOK]", "list looks and their parameters", cli_looks},
+    {"render", "RIG --look NAME --out FILE", "what the rig shows, as a picture or a table",
+     cli_render},
+    {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file", cli_trace},
+    {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview},
+    {0},
+};
+
+static void usage(FILE *out)
+{
+    fputs("usage: diachrome COMMAND [OPTIONS]\n\n"
+          "Colour animations for addressable LEDs, played through the wire to simulated\n"
+          "hardware that judges what reaches it.\n\n",
+          out);
+    for (const struct cli_command *command = cli_commands; command->name; command++)
+        fprintf(out, "  %-9s%-28s%s\n", command->name, command->arguments, command->help);
+    fputs("\n`diachrome COMMAND --help` has the options. Exit status: 0 fine, 1 a limit is\n"
+          "broken, 2 bad input, 3 the machine failed.\n",
+          out);
+}
+
+static int unknown(const char *word)
+{
+    const char *names[8];
+    int n = 0;
+    for (const struct cli_command *command = cli_commands; command->name; command++)
+        names[n++] = command->name;
+    names[n] = NULL;
+    const char *near = dia_nearest(word, names);
+    if (near)
+        fprintf(stderr, "diachrome: unknown command '%s'; did you mean '%s'?\n", word, near);
+    else
+        fprintf(stderr,
+                "diachrome: unknown command '%s'; there are check, looks, render, trace "
+                "and preview\n",
+                word);
+    return CLI_BAD_INPUT;
+}
+
+int main(int argc, char **argv)
+{
+    setlocale(LC_CTYPE, "");
+    if (argc < 2) {
+        usage(stderr);
+        return CLI_BAD_INPUT;
+    }
+    if (strcmp(argv[1], "--help") == 0 || strcmp(argv[1], "-?") == 0) {
+        usage(stdout);
+        return cli_finish(CLI_FINE);
+    }
+    if (strcmp(argv[1], "--version") == 0) {
+        puts("diachrome " DIACHROME_VERSION);
+        return cli_finish(CLI_FINE);
+    }
+    for (const struct cli_command *command = cli_commands; command->name; command++) {
+        if (strcmp(argv[1], command->name) == 0)
+            return command->run(command, argc - 1, (const char **)(argv + 1));
+    }
+    return unknown(argv[1]);
+}

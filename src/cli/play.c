@@ -1,0 +1,137 @@
+/* SPDX-License-Identifier: MIT */
+#include <inttypes.h>
+#include <string.h>
+
+#include <diachrome/quantity.h>
+
+#include "findings_text.h"
+#include "play.h"
+
+static int take_setting(void *self, int val, const char *arg)
+{
+    struct play *play = self;
+    (void)val;
+    if (play->setting_count == 32)
+        return cli_fail(CLI_BAD_INPUT, play->name, "more than 32 times --set");
+    play->settings[play->setting_count++] = strdup(arg);
+    return CLI_FINE;
+}
+
+static int quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
+                    int64_t max, const char *option, uint32_t *out)
+{
+    struct dia_diagnostic wrong;
+    int64_t value;
+    if (!text)
+        return CLI_FINE;
+    if (dia_quantity_read(text, kind, min, max, option, &value, &wrong) != DIA_OK)
+        return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
+    *out = (uint32_t)value;
+    return CLI_FINE;
+}
+
+static int read_look(struct play *play)
+{
+    struct dia_diagnostic wrong;
+    if (!play->look_name)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "no look; write '--look NAME', 'diachrome looks' has the names");
+    play->look = dia_look_named(play->look_name, &wrong);
+    if (!play->look)
+        return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
+    play->look->defaults(&play->values);
+    for (int i = 0; i < play->setting_count; i++) {
+        if (dia_look_set(play->look, &play->values, play->settings[i], &wrong) != DIA_OK)
+            return cli_fail(CLI_BAD_INPUT, play->name, "--set %s", wrong.text);
+    }
+    return CLI_FINE;
+}
+
+static int read_run(struct play *play)
+{
+    uint32_t for_ms = 0;
+    play->rate_mhz = play->rig.frame_rate_mhz;
+    play->frames = 1;
+    if (play->for_text && play->frames_text)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "--for and --frames both say how long; keep one");
+    int code = quantity(play, play->from_text, DIA_TIME, 0, UINT32_MAX, "--from", &play->from_ms);
+    if (code == CLI_FINE)
+        code = quantity(play, play->for_text, DIA_TIME, 1, 86400000, "--for", &for_ms);
+    if (code == CLI_FINE)
+        code =
+            quantity(play, play->frames_text, DIA_NUMBER, 1, 10000000, "--frames", &play->frames);
+    if (code == CLI_FINE)
+        code = quantity(play, play->rate_text, DIA_RATE, 100, 1000000, "--rate", &play->rate_mhz);
+    if (for_ms) /* every frame that begins within it */
+        play->frames = (uint32_t)(((uint64_t)for_ms * play->rate_mhz + 999999u) / 1000000u);
+    return code;
+}
+
+int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
+              const struct poptOption *table)
+{
+    struct cli_options options;
+    play->name = command->name;
+    int code = CLI_BAD_INPUT;
+    if (cli_options_read(&options, command, argc, argv, table, take_setting, play) == 0)
+        code = cli_load_rig(&options, &play->rig);
+    cli_options_free(&options);
+    if (code == CLI_FINE)
+        code = read_look(play);
+    return code == CLI_FINE ? read_run(play) : code;
+}
+
+static int too_slow(const struct play *play, uint64_t frame_ns)
+{
+    char asked[40], most[40];
+    dia_quantity_write(play->rate_mhz, DIA_RATE, asked, sizeof asked);
+    dia_quantity_write((int64_t)(1000000000000u / frame_ns / 100 * 100), DIA_RATE, most,
+                       sizeof most);
+    return cli_fail(CLI_LIMIT, play->name,
+                    "%s asked for, but a frame takes %.2f ms on the wire: %s at most", asked,
+                    (double)frame_ns / 1e6, most);
+}
+
+/* What the bench had to complain about goes to stderr, like any limit broken. */
+static int judged(const struct dia_player *player)
+{
+    const struct dia_findings *findings = dia_player_findings(player);
+    for (uint32_t i = 0; i < findings->count; i++)
+        finding_print(stderr, &findings->items[i], 0);
+    return dia_findings_of(findings, DIA_ERROR) ? CLI_LIMIT : CLI_FINE;
+}
+
+int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self)
+{
+    uint64_t start_ns = dia_player_now_ns(player) + 1000000; /* a while of rest before */
+    for (uint32_t k = 0; k < play->frames; k++) {
+        uint64_t time_us = dia_frame_us(play->from_ms, play->rate_mhz, k), frame_ns;
+        uint64_t due = time_us - (uint64_t)play->from_ms * 1000u;
+        dia_player_rest_until(player, start_ns + due * 1000u);
+        if (dia_player_show(player, play->look, &play->values, (uint32_t)(time_us / 1000),
+                            dia_frame_slot(time_us, play->rate_mhz), &frame_ns) != DIA_OK)
+            return cli_fail(CLI_MACHINE, play->name, "the simulated port failed");
+        if (frame_ns * play->rate_mhz > 1000000000000u)
+            return too_slow(play, frame_ns);
+        int code = each(self, player, time_us);
+        if (code != CLI_FINE)
+            return code;
+        play->shown = k + 1;
+        cli_progress(play->shown, play->frames);
+    }
+    return judged(player);
+}
+
+void play_summary(const struct play *play, char *text, size_t size)
+{
+    char from[40], to[40];
+    uint64_t last = dia_frame_us(play->from_ms, play->rate_mhz, play->frames - 1);
+    dia_quantity_write(play->from_ms, DIA_TIME, from, sizeof from);
+    dia_quantity_write((int64_t)(last / 1000), DIA_TIME, to, sizeof to);
+    if (play->frames == 1)
+        snprintf(text, size, "%s at %s", play->look->name, from);
+    else
+        snprintf(text, size, "%s, %" PRIu32 " frames from %s to %s", play->look->name, play->frames,
+                 from, to);
+}

@@ -1,0 +1,57 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_PLAY_H
+#define DIA_CLI_PLAY_H
+
+#include <diachrome/player.h>
+
+#include "cli.h"
+
+/* What render, trace and preview have in common: a rig, a look with its settings, a run in time. */
+struct play {
+    const char *name; /* of the subcommand */
+    const struct dia_look *look;
+    union dia_look_values values;
+    const char *settings[32];
+    int setting_count;
+    char *look_name, *from_text, *for_text, *frames_text, *rate_text, *out;
+    uint32_t from_ms, frames, rate_mhz;
+    uint32_t shown; /* frames that were, by play_run */
+    struct dia_rig rig;
+};
+
+/* The common rows of an option table; the play must be called `play` and be static. */
+#define PLAY_LOOK                                                                                  \
+    {                                                                                              \
+        "look", 'l', POPT_ARG_STRING, &play.look_name, 0, "look to show, see diachrome looks",     \
+        "NAME"},                                                                                   \
+        {"set",      's', POPT_ARG_STRING,                                                         \
+         NULL,       's', "set a parameter of the look; may be repeated",                          \
+         "KEY=VALUE"},                                                                             \
+    {                                                                                              \
+        "rate", 'r', POPT_ARG_STRING, &play.rate_text, 0,                                          \
+            "frames a second (default: frame_rate of the rig)", "RATE"                             \
+    }
+#define PLAY_RUN                                                                                     \
+    {"from", 'f', POPT_ARG_STRING, &play.from_text, 0, "time of the first frame (default: 0 s)",     \
+     "TIME"},                                                                                        \
+        {"for", 't', POPT_ARG_STRING, &play.for_text, 0, "how long to run", "TIME"},                 \
+        {"frames", 'n', POPT_ARG_STRING, &play.frames_text, 0, "how many frames (default: 1)", "N"}, \
+    {                                                                                                \
+        "out", 'o', POPT_ARG_STRING, &play.out, 0, "file to write", "FILE"                           \
+    }
+
+/* Reads options and the rig. CLI_FINE or the exit code, said. */
+int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
+              const struct poptOption *table);
+
+/* Called after each frame; anything but CLI_FINE ends the run. */
+typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);
+
+/* Shows every frame at its time on the bench. CLI_LIMIT, said, when the wire is too slow for the
+ * rate or when the bench found a limit broken; other exit codes likewise. */
+int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self);
+
+/* "120 frames, 0 s to 2.38 s": what was run. */
+void play_summary(const struct play *play, char *text, size_t size);
+
+#endif

@@ -1,0 +1,135 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <poll.h>
+#include <signal.h>
+#include <stdlib.h>
+#include <string.h>
+#include <sys/ioctl.h>
+#include <termios.h>
+#include <unistd.h>
+
+#include "terminal.h"
+
+static const char enter[] = "\033[?1049h\033[?25l\033[2J";
+static const char leave[] = "\033[0m\033[?25h\033[?1049l";
+
+static struct termios before;
+static volatile sig_atomic_t ours; /* the terminal is in our mode */
+static volatile sig_atomic_t asked;
+
+void terminal_write(const char *text, size_t length)
+{
+    while (length > 0) {
+        ssize_t n = write(STDOUT_FILENO, text, length);
+        if (n < 0 && errno != EINTR && errno != EAGAIN)
+            return;
+        if (n > 0) {
+            text += n;
+            length -= (size_t)n;
+        }
+    }
+}
+
+static void take_over(void)
+{
+    struct termios mode = before;
+    mode.c_lflag &= ~(tcflag_t)(ICANON | ECHO);
+    mode.c_cc[VMIN] = 1;
+    mode.c_cc[VTIME] = 0;
+    tcsetattr(STDIN_FILENO, TCSANOW, &mode);
+    ours = 1;
+    terminal_write(enter, sizeof enter - 1);
+}
+
+/* Safe in a signal handler: write and tcsetattr are. */
+void terminal_end(void)
+{
+    int kept = errno;
+    if (ours) {
+        ours = 0;
+        terminal_write(leave, sizeof leave - 1);
+        tcsetattr(STDIN_FILENO, TCSANOW, &before);
+    }
+    errno = kept;
+}
+
+static void asks(int number)
+{
+    (void)number;
+    asked = 1;
+}
+
+/* The program dies of this one; the handler is already the default again (SA_RESETHAND). */
+static void dies(int number)
+{
+    terminal_end();
+    raise(number);
+}
+
+/* Ctrl-Z: give the terminal back, stop, and take it again when going on. */
+static void stops(int number)
+{
+    int kept = errno;
+    (void)number;
+    terminal_end();
+    raise(SIGSTOP);
+    take_over();
+    errno = kept;
+}
+
+static void on(int number, void (*handler)(int), int flags)
+{
+    struct sigaction action;
+    memset(&action, 0, sizeof action);
+    action.sa_handler = handler;
+    action.sa_flags = flags;
+    sigaction(number, &action, NULL);
+}
+
+static void changes(int number)
+{
+    (void)number; /* only to wake poll, so that the new size shows at once */
+}
+
+int terminal_begin(void)
+{
+    static const int deadly[] = {SIGSEGV, SIGABRT, SIGBUS, SIGFPE, SIGILL, SIGQUIT};
+    if (!isatty(STDOUT_FILENO) || tcgetattr(STDIN_FILENO, &before) != 0)
+        return -1;
+    atexit(terminal_end);
+    for (size_t i = 0; i < sizeof deadly / sizeof deadly[0]; i++)
+        on(deadly[i], dies, (int)SA_RESETHAND | SA_NODEFER);
+    on(SIGINT, asks, 0);
+    on(SIGTERM, asks, 0);
+    on(SIGHUP, asks, 0);
+    on(SIGTSTP, stops, SA_RESTART);
+    on(SIGWINCH, changes, 0);
+    take_over();
+    return 0;
+}
+
+int terminal_asked_to_end(void)
+{
+    return asked;
+}
+
+void terminal_size(int *columns, int *rows)
+{
+    struct winsize size;
+    *columns = 80;
+    *rows = 24;
+    if (ioctl(STDOUT_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0 && size.ws_row > 0) {
+        *columns = size.ws_col;
+        *rows = size.ws_row;
+    }
+}
+
+int terminal_key(int ms)
+{
+    struct pollfd wait = {.fd = STDIN_FILENO, .events = POLLIN};
+    unsigned char key;
+    if (poll(&wait, 1, ms) <= 0)
+        return 0;
+    ssize_t n = read(STDIN_FILENO, &key, 1);
+    return n == 1 ? key : n < 0 && errno == EINTR ? 0 : -1;
+}

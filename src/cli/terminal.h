@@ -1,0 +1,27 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_TERMINAL_H
+#define DIA_CLI_TERMINAL_H
+
+#include <stdio.h>
+
+/*
+ * The terminal as a screen of our own: keys one at a time, no cursor, the other screen. However
+ * the program ends or stops (a signal, an abort, Ctrl-Z, exit), the terminal is as it was.
+ */
+
+/* 0; or -1 when stdin or stdout is no terminal. */
+int terminal_begin(void);
+void terminal_end(void);
+
+/* 1 once somebody has asked the program to end (SIGINT, SIGTERM, SIGHUP). */
+int terminal_asked_to_end(void);
+
+void terminal_size(int *columns, int *rows);
+
+/* Waits up to ms for a key. The key, or 0: none, -1: there will be no more. */
+int terminal_key(int ms);
+
+/* Writes all of a text at once. */
+void terminal_write(const char *text, size_t length);
+
+#endif

@@ -1,0 +1,19 @@
+/* SPDX-License-Identifier: MIT */
+#include "channels_rgb.h"
+#include "drive.h"
+
+static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
+                        const struct dia_rgb *pixels, uint16_t n)
+{
+    uint32_t ua = 0;
+    for (uint8_t c = 0; c < 3; c++) {
+        uint32_t light = 0;
+        const uint8_t *code = &pixels->r + c;
+        for (uint16_t i = n; i != 0; i--, code += 3)
+            light += drive_of(*code);
+        ua += drive_ua(light, develop->gain[c], power->channel_ua[c]);
+    }
+    return ua;
+}
+
+const DIA_ROM struct dia_channels dia_channels_rgb = {3, 3, channels_rgb_run, draw_ua};

@@ -1,0 +1,14 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CORE_CHANNELS_RGB_H
+#define DIA_CORE_CHANNELS_RGB_H
+
+#include <diachrome/develop.h>
+
+/*
+ * The busiest loop there is, in two versions with the same bytes: core/small for chips where RAM
+ * is dear, core/large for machines with a cache. A build takes one of the folders.
+ */
+void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
+                      const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
+
+#endif

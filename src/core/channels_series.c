@@ -1,0 +1,45 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/develop.h>
+
+#include "drive.h"
+
+/* r g b times gain in 1/2^23 of a drive step, and the greatest of them. */
+static inline uint32_t scaled(uint32_t v[3], struct dia_rgb px, const dia_share *gain)
+{
+    v[0] = (uint32_t)drive_of(px.r) * gain[0];
+    v[1] = (uint32_t)drive_of(px.g) * gain[1];
+    v[2] = (uint32_t)drive_of(px.b) * gain[2];
+    uint32_t most = v[0] > v[1] ? v[0] : v[1];
+    return v[2] > most ? v[2] : most;
+}
+
+/*
+ * Dies in series draw what the brightest channel draws, so it is the sum of the brightest that
+ * must come out right. One carry serves all three: it follows the brightest, and the others are
+ * compared with the same carry, so none of them can overtake it.
+ */
+static void run(const struct dia_develop *develop, struct dia_carry *carry,
+                const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
+{
+    uint32_t shared = carry->channel[0];
+    for (; n != 0; n--, pixels++, out += 3) {
+        uint32_t v[3], most = scaled(v, *pixels, develop->gain);
+        for (uint8_t c = 0; c < 3; c++)
+            out[c] = (uint8_t)((v[c] + shared) >> 23);
+        shared = (most + shared) & DRIVE_CARRY;
+    }
+    carry->channel[0] = shared;
+}
+
+static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
+                        const struct dia_rgb *pixels, uint16_t n)
+{
+    uint32_t light = 0;
+    for (; n != 0; n--, pixels++) {
+        uint32_t v[3];
+        light += (scaled(v, *pixels, develop->gain) + 0x7fffu) >> 15;
+    }
+    return drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
+}
+
+const DIA_ROM struct dia_channels dia_channels_series = {3, 1, run, draw_ua};

@@ -1,0 +1,40 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/develop.h>
+
+void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels)
+{
+    develop->channels = channels;
+    for (uint8_t c = 0; c < 4; c++)
+        develop->white[c] = DIA_SHARE_ONE;
+    develop->master = DIA_SHARE_ONE;
+    develop->still = 0;
+    dia_develop_begin(develop, 0);
+}
+
+static uint8_t bits_reversed(uint8_t x)
+{
+    x = (uint8_t)(x >> 4 | x << 4);
+    x = (uint8_t)((x & 0xccu) >> 2 | (x & 0x33u) << 2);
+    return (uint8_t)((x & 0xaau) >> 1 | (x & 0x55u) << 1);
+}
+
+/* Counting with the bits reversed spreads 256 starting carries as evenly in time as can be: a
+ * half step shows on every second frame, a quarter on every fourth. */
+void dia_develop_begin(struct dia_develop *develop, uint32_t slot)
+{
+    for (uint8_t c = 0; c < 4; c++)
+        develop->gain[c] = dia_share_of(develop->white[c], develop->master);
+    develop->phase = develop->still ? 128 : bits_reversed((uint8_t)slot);
+}
+
+void dia_develop_limit(struct dia_develop *develop, dia_share share)
+{
+    for (uint8_t c = 0; c < 4; c++)
+        develop->gain[c] = dia_share_of(develop->gain[c], share);
+}
+
+void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop)
+{
+    for (uint8_t c = 0; c < 4; c++)
+        carry->channel[c] = (uint32_t)develop->phase << 16 >> 1;
+}

@@ -1,0 +1,32 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CORE_LOOK_GLUE_H
+#define DIA_CORE_LOOK_GLUE_H
+
+#include <stddef.h>
+
+#include <diachrome/look.h>
+
+/* The two functions that let a descriptor call a look without knowing its struct. */
+#define LOOK_GLUE(look)                                                                            \
+    static void defaults_of_any(void *values)                                                      \
+    {                                                                                              \
+        look##_defaults((struct look *)values);                                                    \
+    }                                                                                              \
+    static void render_of_any(const void *values, const struct dia_surface *surface, uint32_t ms,  \
+                              uint32_t first, uint32_t n, struct dia_rgb *out)                     \
+    {                                                                                              \
+        look##_render((const struct look *)values, surface, ms, first, n, out);                    \
+    }
+
+/* The fields of a descriptor that are the same words for every look. */
+#define LOOK_COMMON(look, list)                                                                    \
+    .params = (list), .param_count = (uint8_t)(sizeof(list) / sizeof((list)[0])),                  \
+    .size = (uint16_t)sizeof(struct look), .defaults = defaults_of_any, .render = render_of_any
+
+/* Elements a look works on at a time where it needs room for their places: 4 bytes each on the
+ * stack. Any value gives the same picture. */
+#ifndef DIA_RUN
+#define DIA_RUN 64u
+#endif
+
+#endif

@@ -1,0 +1,59 @@
+/* SPDX-License-Identifier: MIT */
+#include "noise.h"
+
+/* A 32-bit mixer: xor-shifts and odd multipliers, each step reversible, so no two inputs meet. */
+static uint32_t mixed(uint32_t x)
+{
+    x ^= x >> 16;
+    x *= 0x7feb352du;
+    x ^= x >> 15;
+    x *= 0x846ca68bu;
+    x ^= x >> 16;
+    return x;
+}
+
+/* part and result 0..32768 */
+static uint16_t eased(uint16_t part)
+{
+    uint32_t square = (uint32_t)part * part >> 15;
+    return (uint16_t)(square * (3u * 32768u - 2u * (uint32_t)part) >> 15);
+}
+
+static uint16_t between(uint16_t a, uint16_t b, uint16_t share)
+{
+    return (uint16_t)(((uint32_t)a * (32768u - share) + (uint32_t)b * share) >> 15);
+}
+
+void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed)
+{
+    /* rows in 2^32 ms, rounded; also the rate in 2^-32 rows a millisecond */
+    uint32_t rows = (uint32_t)((0x100000000u + row_ms / 2) / row_ms);
+    uint64_t place = (uint64_t)ms * rows;
+    uint32_t now = (uint32_t)(place >> 32);
+    uint32_t next = now + 1 == rows ? 0 : now + 1;
+    uint32_t base = mixed(seed ^ 0x9e3779b9u);
+    row->hash_now = mixed(base + now);
+    row->hash_next = mixed(base + next);
+    row->ease = eased((uint16_t)((uint32_t)place >> 17));
+}
+
+static uint16_t column_value(const struct noise_row *row, uint16_t column)
+{
+    uint16_t now = (uint16_t)mixed(row->hash_now ^ column);
+    uint16_t next = (uint16_t)mixed(row->hash_next ^ column);
+    return between(now, next, row->ease);
+}
+
+struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t column)
+{
+    struct noise_columns pair;
+    pair.column = column;
+    pair.here = column_value(row, column);
+    pair.next = column_value(row, (uint16_t)(column + 1));
+    return pair;
+}
+
+uint16_t noise_between(const struct noise_columns *pair, uint16_t part)
+{
+    return between(pair->here, pair->next, eased((uint16_t)(part >> 1)));
+}

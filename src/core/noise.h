@@ -1,0 +1,34 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CORE_NOISE_H
+#define DIA_CORE_NOISE_H
+
+#include <stdint.h>
+
+/*
+ * Smooth value noise on a lattice of columns (in space) and rows (in time). Values are 0..65535,
+ * eased between lattice points with 3f^2 - 2f^3.
+ */
+
+/* One moment between two rows. */
+struct noise_row {
+    uint32_t hash_now, hash_next; /* seeds of the two rows */
+    uint16_t ease;                /* 0..32768 from now to next */
+};
+
+/*
+ * The row at a time, with row_ms milliseconds (2 or more) from row to row. There are a whole
+ * number of rows in 2^32 milliseconds, and the first follows on the last: time may wrap.
+ */
+void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed);
+
+/* A column and the next, at one moment. */
+struct noise_columns {
+    uint16_t column;
+    uint16_t here, next; /* values */
+};
+struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t column);
+
+/* The value at part / 65536 of the way from the column to the next. */
+uint16_t noise_between(const struct noise_columns *pair, uint16_t part);
+
+#endif

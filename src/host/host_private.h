@@ -1,0 +1,30 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_PRIVATE_H
+#define DIA_HOST_PRIVATE_H
+
+#include <stdio.h>
+
+#include <diachrome/diagnostic.h>
+#include <diachrome/status.h>
+
+/* Writes a diagnostic, cut to its room. Returns DIA_BAD_VALUE, to be returned on. */
+enum dia_status host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
+    __attribute__((format(printf, 2, 3)));
+
+/* The machine would not: writes "path: what: reason of errno". Returns DIA_PORT_FAILED. */
+enum dia_status host_failed(struct dia_diagnostic *wrong, const char *path, const char *what);
+
+/*
+ * A file that is there whole or not at all: what is written goes to a neighbour, which takes the
+ * name when it is complete. Discard after an error of your own.
+ */
+struct host_output {
+    FILE *file;
+    char path[4096], partial[4128];
+};
+enum dia_status host_output_open(struct host_output *out, const char *path,
+                                 struct dia_diagnostic *wrong);
+enum dia_status host_output_close(struct host_output *out, struct dia_diagnostic *wrong);
+void host_output_discard(struct host_output *out);
+
+#endif

@@ -1,0 +1,231 @@
+/* SPDX-License-Identifier: MIT */
+#include <ctype.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/look_text.h>
+#include <diachrome/nearest.h>
+#include <diachrome/quantity.h>
+
+#include "host_private.h"
+
+#define MOST_WORDS 32
+
+static void listed(const char *const *words, char *text, size_t size)
+{
+    text[0] = 0;
+    for (size_t i = 0; words[i]; i++) {
+        size_t used = strlen(text);
+        snprintf(text + used, size - used, "%s%s", used ? ", " : "", words[i]);
+    }
+}
+
+const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong)
+{
+    const struct dia_look *look = dia_look_find(name);
+    if (look)
+        return look;
+    const char *names[MOST_WORDS] = {NULL};
+    char all[200];
+    for (int i = 0; dia_looks[i] && i < MOST_WORDS - 1; i++)
+        names[i] = dia_looks[i]->name;
+    const char *near = dia_nearest(name, names);
+    listed(names, all, sizeof all);
+    if (near)
+        host_wrong(wrong, "unknown look '%.40s'; did you mean '%s'?", name, near);
+    else
+        host_wrong(wrong, "unknown look '%.40s'; there are %s", name, all);
+    return NULL;
+}
+
+static const struct dia_param *param_named(const struct dia_look *look, const char *key,
+                                           struct dia_diagnostic *wrong)
+{
+    const char *keys[MOST_WORDS] = {NULL};
+    char all[200];
+    for (int i = 0; i < look->param_count && i < MOST_WORDS - 1; i++) {
+        if (strcmp(look->params[i].key, key) == 0)
+            return &look->params[i];
+        keys[i] = look->params[i].key;
+    }
+    const char *near = dia_nearest(key, keys);
+    listed(keys, all, sizeof all);
+    if (near)
+        host_wrong(wrong, "look '%s' has no '%.40s'; did you mean '%s'?", look->name, key, near);
+    else
+        host_wrong(wrong, "look '%s' has no '%.40s'; it takes %s", look->name, key, all);
+    return NULL;
+}
+
+static enum dia_status read_colour(const char *text, size_t length, struct dia_rgb *colour)
+{
+    char digits[7];
+    if (length != 7 || text[0] != '#')
+        return DIA_BAD_VALUE;
+    for (int i = 0; i < 6; i++) {
+        if (!isxdigit((unsigned char)text[i + 1]))
+            return DIA_BAD_VALUE;
+        digits[i] = text[i + 1];
+    }
+    digits[6] = 0;
+    unsigned long value = strtoul(digits, NULL, 16);
+    colour->r = (uint8_t)(value >> 16);
+    colour->g = (uint8_t)(value >> 8);
+    colour->b = (uint8_t)value;
+    return DIA_OK;
+}
+
+static enum dia_status read_palette(const char *text, struct dia_palette *out,
+                                    struct dia_diagnostic *wrong)
+{
+    struct dia_palette palette = *out;
+    palette.count = 0;
+    for (const char *at = text;;) {
+        size_t length = strcspn(at, ",");
+        if (palette.count == DIA_PALETTE_MAX)
+            return host_wrong(wrong, "at most %d colours; '%.60s' has more", DIA_PALETTE_MAX, text);
+        if (read_colour(at, length, &palette.colours[palette.count]) != DIA_OK)
+            return host_wrong(
+                wrong, "colour %d takes six hex digits as in #ff8800; found '%.*s' in '%.60s'",
+                palette.count + 1, (int)(length < 20 ? length : 20), at, text);
+        palette.count++;
+        at += length;
+        if (*at == 0)
+            break;
+        at++;
+    }
+    *out = palette;
+    return DIA_OK;
+}
+
+static enum dia_quantity quantity_of(enum dia_param_kind kind)
+{
+    switch (kind) {
+    case DIA_PARAM_SHARE:
+        return DIA_PERCENT;
+    case DIA_PARAM_LENGTH:
+        return DIA_LENGTH;
+    case DIA_PARAM_SPEED:
+        return DIA_SPEED;
+    case DIA_PARAM_TIME:
+        return DIA_TIME;
+    default:
+        return DIA_NUMBER;
+    }
+}
+
+/* A share is kept in 32768ths and written in percent, kept in 1e-4 %; the others are the same. */
+static int64_t kept(enum dia_param_kind kind, int64_t written)
+{
+    return kind == DIA_PARAM_SHARE ? (written * DIA_SHARE_ONE + 500000) / 1000000 : written;
+}
+
+static int64_t written(enum dia_param_kind kind, int64_t kept_value)
+{
+    /* to a hundredth of a percent, which is finer than 1/32768 */
+    return kind == DIA_PARAM_SHARE ? (kept_value * 10000 + 16384) / 32768 * 100 : kept_value;
+}
+
+static enum dia_status read_number(const struct dia_param *param, const char *text, void *field,
+                                   struct dia_diagnostic *wrong)
+{
+    int64_t value;
+    char what[60];
+    snprintf(what, sizeof what, "'%s'", param->key);
+    enum dia_status status =
+        dia_quantity_read(text, quantity_of(param->kind), written(param->kind, param->min),
+                          written(param->kind, param->max), what, &value, wrong);
+    if (status != DIA_OK)
+        return status;
+    int32_t number = (int32_t)kept(param->kind, value);
+    memcpy(field, &number, sizeof number);
+    return DIA_OK;
+}
+
+enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
+                             struct dia_diagnostic *wrong)
+{
+    const char *equals = strchr(setting, '=');
+    char key[48];
+    if (!equals || equals == setting || (size_t)(equals - setting) >= sizeof key)
+        return host_wrong(wrong, "'%.60s' sets nothing; write KEY=VALUE, such as %s=...", setting,
+                          look->params[0].key);
+    snprintf(key, sizeof key, "%.*s", (int)(equals - setting), setting);
+    const struct dia_param *param = param_named(look, key, wrong);
+    if (!param)
+        return DIA_BAD_VALUE;
+    void *field = (char *)values + param->offset;
+    const char *text = equals + 1;
+    if (param->kind == DIA_PARAM_PALETTE)
+        return read_palette(text, field, wrong);
+    if (param->kind != DIA_PARAM_COLOUR)
+        return read_number(param, text, field, wrong);
+    if (read_colour(text, strlen(text), field) != DIA_OK)
+        return host_wrong(wrong, "'%s' takes six hex digits as in #ff8800; found '%.40s'",
+                          param->key, text);
+    return DIA_OK;
+}
+
+static void colour_text(struct dia_rgb colour, char *text, size_t size)
+{
+    snprintf(text, size, "#%02x%02x%02x", colour.r, colour.g, colour.b);
+}
+
+char *dia_param_value_text(const struct dia_param *param, const void *values, char *text, int size)
+{
+    const void *field = (const char *)values + param->offset;
+    size_t room = (size_t)size;
+    int32_t number;
+    text[0] = 0;
+    if (param->kind == DIA_PARAM_COLOUR) {
+        colour_text(*(const struct dia_rgb *)field, text, room);
+    } else if (param->kind == DIA_PARAM_PALETTE) {
+        const struct dia_palette *palette = field;
+        for (int i = 0; i < palette->count; i++) {
+            size_t used = strlen(text);
+            snprintf(text + used, room - used, "%s", i ? "," : "");
+            used = strlen(text);
+            colour_text(palette->colours[i], text + used, room - used);
+        }
+    } else {
+        memcpy(&number, field, sizeof number);
+        dia_quantity_write(written(param->kind, number), quantity_of(param->kind), text, size);
+    }
+    return text;
+}
+
+char *dia_param_range_text(const struct dia_param *param, char *text, int size)
+{
+    char low[40], high[40];
+    enum dia_quantity kind = quantity_of(param->kind);
+    if (param->kind == DIA_PARAM_COLOUR)
+        snprintf(text, (size_t)size, "#000000 to #ffffff");
+    else if (param->kind == DIA_PARAM_PALETTE)
+        snprintf(text, (size_t)size, "1 to %d colours", DIA_PALETTE_MAX);
+    else
+        snprintf(text, (size_t)size, "%s to %s",
+                 dia_quantity_write(written(param->kind, param->min), kind, low, sizeof low),
+                 dia_quantity_write(written(param->kind, param->max), kind, high, sizeof high));
+    return text;
+}
+
+const char *dia_param_unit(const struct dia_param *param)
+{
+    switch (param->kind) {
+    case DIA_PARAM_COLOUR:
+        return "#rrggbb";
+    case DIA_PARAM_PALETTE:
+        return "#rrggbb,...";
+    case DIA_PARAM_SHARE:
+        return "%";
+    case DIA_PARAM_LENGTH:
+        return "mm";
+    case DIA_PARAM_SPEED:
+        return "mm/s";
+    case DIA_PARAM_TIME:
+        return "s";
+    default:
+        return "";
+    }
+}

@@ -1,0 +1,113 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <stdio.h>
+
+#include <diachrome/quantity.h>
+
+#include "host_private.h"
+#include "picture.h"
+
+#define MOST_FRAMES 4000
+#define HEADER      76
+
+void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
+{
+    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr, size);
+    cairo_set_source_rgb(cr, level, level, level);
+    cairo_move_to(cr, x, y);
+    cairo_show_text(cr, text);
+}
+
+void picture_text_to(cairo_t *cr, double x, double y, double size, double level, const char *text)
+{
+    cairo_text_extents_t extents;
+    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr, size);
+    cairo_text_extents(cr, text, &extents);
+    picture_text(cr, x - extents.x_advance, y, size, level, text);
+}
+
+static uint32_t most_given(const struct dia_reel *reel)
+{
+    uint32_t most = 0;
+    for (uint32_t i = 0; i < reel->frames; i++)
+        most = reel->gives_ua[i] > most ? reel->gives_ua[i] : most;
+    return most;
+}
+
+static void header(cairo_t *cr, const struct dia_reel *reel)
+{
+    char line[160], from[40], to[40];
+    uint64_t last_us = reel->time_us[reel->frames - 1];
+    dia_quantity_write((int64_t)(reel->time_us[0] / 1000), DIA_TIME, from, sizeof from);
+    dia_quantity_write((int64_t)(last_us / 1000), DIA_TIME, to, sizeof to);
+    picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, reel->rig->name);
+    if (reel->frames == 1)
+        snprintf(line, sizeof line, "%s at %s", reel->look, from);
+    else
+        snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
+                 (unsigned)reel->frames);
+    picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
+    snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
+             most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
+    picture_text_to(cr, PICTURE_WIDTH - PICTURE_MARGIN, 62, 13, 0.6, line);
+}
+
+static double draw(cairo_t *cr, const struct dia_reel *reel)
+{
+    double y = HEADER;
+    for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
+        y = reel->frames == 1 ? picture_lane(cr, reel, lane, y)
+                              : picture_lane_in_time(cr, reel, lane, y);
+    return y + PICTURE_MARGIN / 2.0;
+}
+
+static cairo_status_t put(void *file, const unsigned char *bytes, unsigned int n)
+{
+    return fwrite(bytes, 1, n, file) == n ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
+}
+
+static enum dia_status save(cairo_surface_t *surface, const char *path,
+                            struct dia_diagnostic *wrong)
+{
+    struct host_output out;
+    enum dia_status status = host_output_open(&out, path, wrong);
+    if (status != DIA_OK)
+        return status;
+    if (cairo_surface_write_to_png_stream(surface, put, out.file) != CAIRO_STATUS_SUCCESS) {
+        status = host_failed(wrong, path, "cannot be written");
+        host_output_discard(&out);
+        return status;
+    }
+    return host_output_close(&out, wrong);
+}
+
+enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
+                                   struct dia_diagnostic *wrong)
+{
+    if (reel->frames > MOST_FRAMES)
+        return host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
+                          (unsigned)reel->frames);
+    int height = (int)draw(NULL, reel);
+    if (height > 32000)
+        return host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
+                          height);
+    cairo_surface_t *surface =
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, PICTURE_WIDTH, height);
+    cairo_t *cr = cairo_create(surface);
+    enum dia_status status;
+    cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
+    cairo_paint(cr);
+    header(cr, reel);
+    draw(cr, reel);
+    if (cairo_status(cr) != CAIRO_STATUS_SUCCESS) {
+        errno = ENOMEM;
+        status = host_failed(wrong, path, "cannot be drawn");
+    } else {
+        status = save(surface, path, wrong);
+    }
+    cairo_destroy(cr);
+    cairo_surface_destroy(surface);
+    return status;
+}

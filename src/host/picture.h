@@ -1,0 +1,25 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_PICTURE_H
+#define DIA_HOST_PICTURE_H
+
+#include <cairo.h>
+
+#include <diachrome/reel.h>
+
+/* Pictures are 1280 wide, as high as they need, on a dark ground. */
+#define PICTURE_WIDTH  1280
+#define PICTURE_MARGIN 40
+
+/* Text with its baseline at x, y; size in pixels, level 0..1 of white. */
+void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text);
+
+/* The same, ending at x. */
+void picture_text_to(cairo_t *cr, double x, double y, double size, double level, const char *text);
+
+/* One frame: draws from y downwards, or only measures when cr is NULL. Returns the next y. */
+double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t lane, double y);
+
+/* All frames of a lane, time downwards; the same way. */
+double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t lane, double y);
+
+#endif

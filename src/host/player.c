@@ -1,0 +1,218 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/player.h>
+
+#include "host_private.h"
+
+struct lane {
+    struct dia_develop develop;
+    struct dia_onewire line;
+    struct dia_rgb *pixels;
+    uint8_t *bytes;
+    int chain, busy;
+};
+
+struct dia_player {
+    const struct dia_rig *rig;
+    struct dia_sim sim;
+    struct dia_bench *bench;
+    int supplies[DIA_RIG_SUPPLIES]; /* numbers on the bench */
+    struct dia_budget budgets[DIA_RIG_SUPPLIES];
+    struct lane lanes[DIA_RIG_LANES];
+};
+
+static int connect(struct dia_player *player, uint32_t i)
+{
+    const struct dia_rig_lane *from = &player->rig->lanes[i];
+    struct lane *lane = &player->lanes[i];
+    struct dia_chain_setup setup = {
+        .name = from->name,
+        .part = from->part.name,
+        .order = from->order,
+        .pin = (uint8_t)from->pin,
+        .count = from->count,
+        .supply = player->supplies[from->supply],
+        .channel_ua = from->channel_ua,
+        .idle_ua = from->idle_ua,
+    };
+    lane->pixels = calloc(from->count, sizeof *lane->pixels);
+    lane->bytes = calloc(from->count, from->part.channels->count);
+    lane->chain = dia_bench_chain(player->bench, &setup);
+    if (!lane->pixels || !lane->bytes || lane->chain < 0)
+        return -1;
+    dia_develop_init(&lane->develop, from->part.channels);
+    memcpy(lane->develop.white, from->white, sizeof from->white);
+    lane->develop.master = player->rig->master;
+    return dia_onewire_init(&lane->line, &player->sim.port, (uint8_t)from->pin, &from->part) ==
+                   DIA_OK
+               ? 0
+               : -1;
+}
+
+static int build(struct dia_player *player)
+{
+    const struct dia_rig *rig = player->rig;
+    player->bench = dia_bench_new();
+    if (!player->bench)
+        return -1;
+    dia_sim_init(&player->sim, rig->controller.clock_hz);
+    dia_sim_listen(&player->sim, dia_bench_take, player->bench);
+    for (uint32_t i = 0; i < rig->supply_count; i++)
+        player->supplies[i] =
+            dia_bench_supply(player->bench, rig->supplies[i].name, rig->supplies[i].current_ua,
+                             rig->supplies[i].reserve_ua);
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        if (connect(player, i) != 0)
+            return -1;
+    }
+    return 0;
+}
+
+struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong)
+{
+    struct dia_player *player = calloc(1, sizeof *player);
+    if (player) {
+        player->rig = rig;
+        if (build(player) == 0)
+            return player;
+    }
+    dia_player_free(player);
+    errno = ENOMEM;
+    host_failed(wrong, rig->name, "the bench cannot be built");
+    return NULL;
+}
+
+void dia_player_free(struct dia_player *player)
+{
+    if (!player)
+        return;
+    for (uint32_t i = 0; i < DIA_RIG_LANES; i++) {
+        free(player->lanes[i].pixels);
+        free(player->lanes[i].bytes);
+    }
+    dia_bench_free(player->bench);
+    free(player);
+}
+
+void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self)
+{
+    dia_sim_listen(&player->sim, take, self);
+}
+
+void dia_player_rest_until(struct dia_player *player, uint64_t t_ns)
+{
+    if (t_ns > player->sim.now_ns)
+        dia_sim_advance_us(&player->sim, (t_ns - player->sim.now_ns) / 1000u);
+    dia_bench_settle(player->bench, player->sim.now_ns);
+}
+
+uint64_t dia_player_now_ns(const struct dia_player *player)
+{
+    return player->sim.now_ns;
+}
+
+static void draw(struct dia_player *player, const struct dia_look *look, const void *values,
+                 uint32_t ms, uint32_t slot)
+{
+    const struct dia_rig *rig = player->rig;
+    for (uint32_t i = 0; i < rig->supply_count; i++)
+        dia_budget_init(&player->budgets[i], rig->supplies[i].current_ua,
+                        rig->supplies[i].reserve_ua);
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *from = &rig->lanes[i];
+        struct lane *lane = &player->lanes[i];
+        look->render(values, &from->surface, ms, 0, from->count, lane->pixels);
+        dia_develop_begin(&lane->develop, slot);
+        dia_budget_add(&player->budgets[from->supply], &lane->develop, &from->part.power,
+                       lane->pixels, (uint16_t)from->count);
+    }
+}
+
+static void develop(struct dia_player *player)
+{
+    for (uint32_t i = 0; i < player->rig->lane_count; i++) {
+        const struct dia_rig_lane *from = &player->rig->lanes[i];
+        struct lane *lane = &player->lanes[i];
+        struct dia_carry carry;
+        dia_develop_limit(&lane->develop, dia_budget_share(&player->budgets[from->supply]));
+        dia_carry_begin(&carry, &lane->develop);
+        dia_develop_run(&lane->develop, &carry, lane->pixels, (uint16_t)from->count, lane->bytes);
+        dia_onewire_arrange(lane->bytes, from->count, from->part.channels->count, from->part.order);
+    }
+}
+
+/* Until every lane is at rest; a lane that is broken off does not keep the others. */
+static enum dia_status wait(struct dia_player *player)
+{
+    enum dia_status worst = DIA_OK;
+    for (uint32_t i = 0; i < player->rig->lane_count; i++) {
+        enum dia_status status;
+        do {
+            status = dia_onewire_poll(&player->lanes[i].line);
+        } while (status == DIA_BUSY);
+        if (status != DIA_OK)
+            worst = status;
+    }
+    return worst;
+}
+
+enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
+                                const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
+{
+    enum dia_status status = wait(player);
+    if (status != DIA_OK)
+        return status;
+    draw(player, look, values, ms, slot);
+    develop(player);
+    uint64_t start = player->sim.now_ns;
+    for (uint32_t i = 0; i < player->rig->lane_count && status == DIA_OK; i++) {
+        const struct dia_rig_lane *from = &player->rig->lanes[i];
+        status = dia_onewire_start(&player->lanes[i].line, player->lanes[i].bytes,
+                                   from->count * from->part.channels->count);
+    }
+    if (status == DIA_OK)
+        status = wait(player);
+    dia_bench_settle(player->bench, player->sim.now_ns);
+    if (frame_ns)
+        *frame_ns = player->sim.now_ns - start;
+    return status;
+}
+
+const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane)
+{
+    return dia_bench_shown(player->bench, player->lanes[lane].chain);
+}
+
+uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply)
+{
+    return dia_budget_asked_ua(&player->budgets[supply]);
+}
+
+dia_share dia_player_share(const struct dia_player *player, uint32_t supply)
+{
+    return dia_budget_share(&player->budgets[supply]);
+}
+
+uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply)
+{
+    return dia_bench_gives_ua(player->bench, player->supplies[supply]);
+}
+
+const struct dia_findings *dia_player_findings(const struct dia_player *player)
+{
+    return dia_bench_findings(player->bench);
+}
+
+uint64_t dia_frame_us(uint32_t from_ms, uint32_t rate_mhz, uint32_t k)
+{
+    return (uint64_t)from_ms * 1000u + (uint64_t)k * 1000000000u / rate_mhz;
+}
+
+/* rounded, so that a time a little before or after the ideal one has the same slot */
+uint32_t dia_frame_slot(uint64_t time_us, uint32_t rate_mhz)
+{
+    return (uint32_t)((time_us * rate_mhz + 500000000u) / 1000000000u);
+}

@@ -1,0 +1,107 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/reel.h>
+
+#include "host_private.h"
+
+#define MOST_BYTES (1u << 30)
+
+enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, const char *look,
+                              uint32_t frames, struct dia_diagnostic *wrong)
+{
+    memset(reel, 0, sizeof *reel);
+    reel->rig = rig;
+    reel->look = look;
+    reel->room = frames;
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        reel->pixels += rig->lanes[i].count;
+    if ((uint64_t)frames * reel->pixels > MOST_BYTES / sizeof *reel->drive)
+        return host_wrong(wrong,
+                          "%" PRIu32 " frames of %" PRIu32
+                          " pixels are more than can be kept; at most %" PRIu32 " frames",
+                          frames, reel->pixels,
+                          (uint32_t)(MOST_BYTES / sizeof *reel->drive / reel->pixels));
+    reel->drive = calloc((size_t)frames * reel->pixels, sizeof *reel->drive);
+    reel->time_us = calloc(frames, sizeof *reel->time_us);
+    reel->gives_ua = calloc(frames, sizeof *reel->gives_ua);
+    if (reel->drive && reel->time_us && reel->gives_ua)
+        return DIA_OK;
+    dia_reel_free(reel);
+    errno = ENOMEM;
+    return host_failed(wrong, rig->name, "frames cannot be kept");
+}
+
+void dia_reel_free(struct dia_reel *reel)
+{
+    free(reel->drive);
+    free(reel->time_us);
+    free(reel->gives_ua);
+    memset(reel, 0, sizeof *reel);
+}
+
+void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64_t time_us)
+{
+    if (reel->frames == reel->room)
+        return;
+    uint8_t(*to)[4] = reel->drive + (size_t)reel->frames * reel->pixels;
+    for (uint32_t i = 0; i < reel->rig->lane_count; i++) {
+        const struct dia_shown *shown = dia_player_shown(player, i);
+        memcpy(to, shown->drive, shown->count * sizeof *to);
+        to += shown->count;
+    }
+    uint64_t gives = 0;
+    for (uint32_t i = 0; i < reel->rig->supply_count; i++)
+        gives += dia_player_gives_ua(player, i);
+    reel->gives_ua[reel->frames] = gives > UINT32_MAX ? UINT32_MAX : (uint32_t)gives;
+    reel->time_us[reel->frames++] = time_us;
+}
+
+const uint8_t (*dia_reel_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lane))[4]
+{
+    size_t at = (size_t)frame * reel->pixels;
+    for (uint32_t i = 0; i < lane; i++)
+        at += reel->rig->lanes[i].count;
+    return (const uint8_t(*)[4])(reel->drive + at);
+}
+
+static void write_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lane, FILE *file)
+{
+    const struct dia_rig_lane *of = &reel->rig->lanes[lane];
+    const uint8_t(*drive)[4] = dia_reel_lane(reel, frame, lane);
+    for (uint32_t i = 0; i < of->count; i++) {
+        fprintf(file, "%" PRIu32 ",%" PRIu64 ",%s,%" PRIu32 ",%d,%d,%d,", frame,
+                reel->time_us[frame], of->name, i, drive[i][0], drive[i][1], drive[i][2]);
+        if (of->part.channels->count == 4)
+            fprintf(file, "%d", drive[i][3]);
+        fputs("\r\n", file); /* RFC 4180 ends lines so */
+    }
+}
+
+enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path,
+                                   struct dia_diagnostic *wrong)
+{
+    struct host_output out;
+    enum dia_status status = host_output_open(&out, path, wrong);
+    if (status != DIA_OK)
+        return status;
+    fputs("frame,time_us,surface,index,r,g,b,w\r\n", out.file);
+    for (uint32_t frame = 0; frame < reel->frames; frame++) {
+        for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
+            write_lane(reel, frame, lane, out.file);
+    }
+    return host_output_close(&out, wrong);
+}
+
+struct dia_rgb dia_seen(const uint8_t drive[4])
+{
+    uint8_t code[3];
+    for (int c = 0; c < 3; c++) {
+        uint32_t light = ((uint32_t)drive[c] + drive[3]) * 257u; /* 255 is full light */
+        code[c] = dia_code_of((dia_light)(light > 65535 ? 65535 : light));
+    }
+    return (struct dia_rgb){code[0], code[1], code[2]};
+}

@@ -1,0 +1,54 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_RIG_FIELDS_H
+#define DIA_HOST_RIG_FIELDS_H
+
+#include <stdint.h>
+
+#include <diachrome/quantity.h>
+#include <diachrome/rig.h>
+
+#include "yaml_tree.h"
+
+/* What a key of a rig file holds. */
+enum field_holds {
+    HOLDS_TEXT,     /* char[room] */
+    HOLDS_QUANTITY, /* uint32_t or int32_t, in the unit of its kind */
+    HOLDS_MORE      /* read elsewhere */
+};
+
+/* One key: docs/rig-format.md is this table in words. */
+struct field {
+    const char *key;
+    enum field_holds holds;
+    int required;
+    enum dia_quantity kind;
+    int64_t min, max; /* of a quantity; max of a text is its room */
+    size_t offset;    /* in the struct that is read into */
+    const char *example;
+};
+
+struct rig_reader {
+    const char *path;
+    struct dia_diagnostic *wrong;
+};
+
+/* Fails with file:line:column of a node, or of its key. */
+enum dia_status rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
+                                const char *format, ...) __attribute__((format(printf, 3, 4)));
+enum dia_status rig_wrong_key(struct rig_reader *reader, const struct tree_node *node,
+                              const char *format, ...) __attribute__((format(printf, 3, 4)));
+
+/* Fails unless node is a map (TREE_MAP), list or scalar; where is how to call it: "lane 'rail'". */
+enum dia_status rig_must_be(struct rig_reader *reader, const struct tree_node *node,
+                            enum tree_kind kind, const char *where);
+
+/* Reads the texts and quantities of a map into base; every key must be in the table (its last
+ * entry has no key), and every required key in the map. */
+enum dia_status rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
+                                const struct field *fields, void *base, const char *where);
+
+/* A name of a supply or lane: letters, digits, - and _, a letter first, 31 at most. */
+enum dia_status rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
+                              const char *what, char name[DIA_RIG_NAME]);
+
+#endif

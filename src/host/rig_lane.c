@@ -1,0 +1,226 @@
+/* SPDX-License-Identifier: MIT */
+#include <stddef.h>
+#include <stdio.h>
+#include <string.h>
+
+#include <diachrome/nearest.h>
+#include <diachrome/sim.h>
+
+#include "rig_lane.h"
+
+/* What a lane says in words, before it is looked up. */
+struct words {
+    char chip[32], order[8], supply[DIA_RIG_NAME];
+};
+
+/* clang-format off */
+#define AT(field) offsetof(struct dia_rig_lane, field)
+static const struct field lane_fields[] = {
+    {"pin",             HOLDS_QUANTITY, 1, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(pin),        "6"},
+    {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "WS2812B"},
+    {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "120"},
+    {"order",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "GRB"},
+    {"supply",          HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "main"},
+    {"line",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
+    {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
+    {"channel_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(channel_ua), "12 mA"},
+    {"idle_current",    HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(idle_ua),    "0.6 mA"},
+    {0},
+};
+static const struct field line_fields[] = {
+    {"start",           HOLDS_QUANTITY, 0, DIA_LENGTH,  -1000000000, 1000000000, AT(start_um),  "0 mm"},
+    {"pitch",           HOLDS_QUANTITY, 1, DIA_LENGTH,  100, 10000000,           AT(pitch_um),  "16.7 mm"},
+    {0},
+};
+#undef AT
+#define AT(field) offsetof(struct words, field)
+static const struct field word_fields[] = {
+    {"chip",            HOLDS_TEXT,     1, DIA_NUMBER,  0, 32,           AT(chip),   "WS2812B"},
+    {"order",           HOLDS_TEXT,     0, DIA_NUMBER,  0, 8,            AT(order),  "GRB"},
+    {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME, AT(supply), "main"},
+    /* the others, so that they are known */
+    {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {0},
+};
+#undef AT
+/* clang-format on */
+
+enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
+                               const char *what, dia_share *share)
+{
+    int64_t ppm;
+    struct dia_diagnostic why;
+    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
+    if (status != DIA_OK)
+        return status;
+    if (dia_quantity_read(node->text, DIA_PERCENT, 0, 1000000, what, &ppm, &why) != DIA_OK)
+        return rig_wrong_value(reader, node, "%s", why.text);
+    *share = (dia_share)((ppm * DIA_SHARE_ONE + 500000) / 1000000);
+    return DIA_OK;
+}
+
+static enum dia_status find_chip(struct rig_reader *reader, const struct tree_node *lane,
+                                 const char *word, struct dia_rig_lane *out)
+{
+    const char *names[16];
+    char all[200] = "";
+    int n = 0;
+    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+        if (strcmp((*part)->name, word) == 0) {
+            out->part = **part;
+            return DIA_OK;
+        }
+        size_t used = strlen(all);
+        snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", (*part)->name);
+        names[n++] = (*part)->name;
+    }
+    names[n] = NULL;
+    const struct tree_node *node = tree_get(lane, "chip");
+    const char *near = dia_nearest(word, names);
+    if (near && strncmp(word, "WS2811", 7) != 0)
+        return rig_wrong_value(reader, node, "unknown chip '%s'; did you mean %s?", word, near);
+    return rig_wrong_value(reader, node, "unknown chip '%s'; known: %s", word, all);
+}
+
+static enum dia_status read_order(struct rig_reader *reader, const struct tree_node *lane,
+                                  const char *word, struct dia_rig_lane *out)
+{
+    static const char letters[] = "RGBW";
+    uint8_t channels = out->part.channels->count;
+    if (word[0] == 0) {
+        for (uint8_t k = 0; k < channels; k++)
+            out->order[k] = letters[out->part.order.channel[k]];
+        return DIA_OK;
+    }
+    unsigned seen = 0;
+    size_t n = strlen(word);
+    for (size_t k = 0; k < n && k < channels; k++) {
+        const char *at = strchr(letters, word[k]);
+        if (!at)
+            break;
+        out->part.order.channel[k] = (uint8_t)(at - letters);
+        seen |= 1u << (at - letters);
+    }
+    if (n != channels || seen != (1u << channels) - 1)
+        return rig_wrong_value(reader, tree_get(lane, "order"),
+                               "'order' of %s takes the letters %s, each once, such as %s; "
+                               "found '%s'",
+                               out->part.name, channels == 4 ? "R G B W" : "R G B",
+                               channels == 4 ? "GRBW" : "GRB", word);
+    strcpy(out->order, word);
+    return DIA_OK;
+}
+
+static enum dia_status find_supply(struct rig_reader *reader, const struct tree_node *lane,
+                                   const char *word, const struct dia_rig *rig,
+                                   struct dia_rig_lane *out)
+{
+    const char *names[DIA_RIG_SUPPLIES + 1];
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        names[i] = rig->supplies[i].name;
+        if (strcmp(names[i], word) == 0) {
+            out->supply = i;
+            return DIA_OK;
+        }
+    }
+    names[rig->supply_count] = NULL;
+    const char *near = dia_nearest(word, names);
+    return rig_wrong_value(reader, tree_get(lane, "supply"),
+                           "unknown supply '%s'; %s '%s', listed under 'supplies'", word,
+                           near ? "did you mean" : "there is", near ? near : names[0]);
+}
+
+static enum dia_status read_white(struct rig_reader *reader, const struct tree_node *lane,
+                                  struct dia_rig_lane *out)
+{
+    const struct tree_node *list = tree_get(lane, "white");
+    uint8_t channels = out->part.channels->count, n = 0;
+    for (uint8_t c = 0; c < 4; c++)
+        out->white[c] = DIA_SHARE_ONE;
+    if (!list)
+        return DIA_OK;
+    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'white'");
+    if (status != DIA_OK)
+        return status;
+    for (const struct tree_node *node = list->child; node; node = node->next) {
+        if (n < channels)
+            status = rig_read_share(reader, node, "'white'", &out->white[n]);
+        n++;
+        if (status != DIA_OK)
+            return status;
+    }
+    if (n != channels)
+        return rig_wrong_value(reader, list, "'white' of %s takes %d percentages, for %s; found %d",
+                               out->part.name, channels,
+                               channels == 4 ? "red, green, blue, white" : "red, green, blue", n);
+    return DIA_OK;
+}
+
+static void take_currents(struct dia_rig_lane *lane)
+{
+    for (uint8_t c = 0; lane->channel_ua && c < lane->part.channels->powers; c++)
+        lane->part.power.channel_ua[c] = (uint16_t)lane->channel_ua;
+    if (lane->idle_ua)
+        lane->part.power.idle_ua = (uint16_t)lane->idle_ua;
+}
+
+static enum dia_status pin_is_free(struct rig_reader *reader, const struct tree_node *node,
+                                   const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        if (rig->lanes[i].pin == lane->pin)
+            return rig_wrong_value(reader, tree_get(node, "pin"),
+                                   "pin %u already drives lane '%s'; each lane has its own",
+                                   (unsigned)lane->pin, rig->lanes[i].name);
+    }
+    return DIA_OK;
+}
+
+static enum dia_status place(struct rig_reader *reader, const struct tree_node *node,
+                             const char *where, struct dia_rig_lane *lane)
+{
+    const struct tree_node *line = tree_get(node, "line");
+    char inside[80];
+    snprintf(inside, sizeof inside, "'line' of %s", where);
+    enum dia_status status = rig_read_fields(reader, line, line_fields, lane, inside);
+    if (status != DIA_OK)
+        return status;
+    if (dia_surface_line(&lane->surface, lane->count, lane->start_um, lane->pitch_um) != DIA_OK)
+        return rig_wrong_value(reader, line, "%s is longer than 2147 m; check 'pitch' and 'count'",
+                               where);
+    return DIA_OK;
+}
+
+enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
+                              struct dia_rig *rig)
+{
+    struct dia_rig_lane *lane = &rig->lanes[rig->lane_count];
+    struct words words = {"", "", ""};
+    char where[64];
+    enum dia_status status = rig_read_name(reader, node, "lane", lane->name);
+    if (status != DIA_OK)
+        return status;
+    snprintf(where, sizeof where, "lane '%s'", lane->name);
+    status = rig_read_fields(reader, node, lane_fields, lane, where);
+    if (status == DIA_OK)
+        status = rig_read_fields(reader, node, word_fields, &words, where);
+    if (status == DIA_OK)
+        status = find_chip(reader, node, words.chip, lane);
+    if (status == DIA_OK)
+        status = read_order(reader, node, words.order, lane);
+    if (status == DIA_OK)
+        status = find_supply(reader, node, words.supply, rig, lane);
+    if (status == DIA_OK)
+        status = read_white(reader, node, lane);
+    if (status == DIA_OK)
+        status = pin_is_free(reader, node, rig, lane);
+    if (status == DIA_OK)
+        status = place(reader, node, where, lane);
+    if (status != DIA_OK)
+        return status;
+    take_currents(lane);
+    rig->lane_count++;
+    return DIA_OK;
+}

@@ -1,0 +1,15 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_RIG_LANE_H
+#define DIA_HOST_RIG_LANE_H
+
+#include "rig_fields.h"
+
+/* Reads a lane behind the ones rig has; its supplies must have been read. */
+enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
+                              struct dia_rig *rig);
+
+/* 0 % to 100 %, rounded to nearest. */
+enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
+                               const char *what, dia_share *share);
+
+#endif

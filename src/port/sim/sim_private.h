@@ -1,0 +1,32 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_PORT_SIM_PRIVATE_H
+#define DIA_PORT_SIM_PRIVATE_H
+
+#include <diachrome/sim.h>
+
+/* Hands the edges collected to the listeners. */
+void sim_flush(struct dia_sim *sim);
+
+/* Makes room for n more edges, n at most DIA_SIM_BATCH. */
+void sim_room(struct dia_sim *sim, uint32_t n);
+
+/* Notes an edge (if it is one); there must be room. */
+static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
+{
+    if (sim->level[pin] == level)
+        return;
+    struct dia_edge *edge = &sim->batch[sim->batched++];
+    edge->t_ns = t_ns;
+    edge->pin = pin;
+    edge->level = level;
+    sim->level[pin] = level;
+}
+
+/* Starts, and carries on to sim->now_ns. */
+void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
+                      const DIA_ROM struct dia_pulse_timing *timing);
+void sim_pulses_until(struct dia_sim *sim);
+void sim_spi_begin(struct dia_sim *sim, uint32_t clock_hz, const uint8_t *bytes, uint32_t n);
+void sim_spi_until(struct dia_sim *sim);
+
+#endif

@@ -1,0 +1,65 @@
+/* SPDX-License-Identifier: MIT */
+#include <stddef.h>
+
+#include "sim_private.h"
+
+/* A duration in 1/1024 ns, as the controller can make it: whole clock cycles, at least one. */
+static uint64_t duration(uint32_t clock_hz, uint32_t ns)
+{
+    if (clock_hz == 0)
+        return (uint64_t)ns << 10;
+    uint64_t cycles = ((uint64_t)ns * clock_hz + 500000000u) / 1000000000u;
+    return (cycles == 0 ? 1 : cycles) * 1000000000u * 1024u / clock_hz;
+}
+
+void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
+                      const DIA_ROM struct dia_pulse_timing *timing)
+{
+    struct dia_sim_pulses *p = &sim->pulses[pin];
+    p->next = bytes;
+    p->left = n;
+    p->at = sim->now_ns << 10;
+    p->high[0] = duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
+    p->low[0] = duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
+    p->high[1] = duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
+    p->low[1] = duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
+    sim->active[sim->active_count++] = pin;
+}
+
+static void send_byte(struct dia_sim *sim, struct dia_sim_pulses *p, uint8_t pin)
+{
+    sim_room(sim, 16);
+    uint8_t byte = *p->next++;
+    uint64_t at = p->at;
+    for (uint8_t mask = 0x80; mask != 0; mask = (uint8_t)(mask >> 1)) {
+        uint8_t bit = (byte & mask) != 0;
+        sim_edge(sim, at >> 10, pin, 1);
+        at += p->high[bit];
+        sim_edge(sim, at >> 10, pin, 0);
+        at += p->low[bit];
+    }
+    p->at = at;
+    p->left--;
+}
+
+/* A byte is read when the clock has reached its first pulse; the pin is free after its last. */
+static int finished(struct dia_sim *sim, uint8_t pin)
+{
+    struct dia_sim_pulses *p = &sim->pulses[pin];
+    while (p->left != 0 && p->at >> 10 <= sim->now_ns)
+        send_byte(sim, p, pin);
+    if (p->left != 0 || p->at >> 10 > sim->now_ns)
+        return 0;
+    p->next = NULL;
+    return 1;
+}
+
+void sim_pulses_until(struct dia_sim *sim)
+{
+    for (uint8_t i = 0; i < sim->active_count;) {
+        if (finished(sim, sim->active[i]))
+            sim->active[i] = sim->active[--sim->active_count];
+        else
+            i++;
+    }
+}

@@ -1,0 +1,239 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <string.h>
+
+#include <diachrome/bench.h>
+
+/*
+ * The model of the pixel chain, fed with edges made here by hand. All numbers in this file are
+ * from the data sheets, typed a third time.
+ */
+#define PIN 3
+
+struct sheet_numbers {
+    const char *part;
+    uint32_t high0[2], low0[2], high1[2], low1[2]; /* least and most, ns */
+    uint32_t latch_us;
+};
+
+static const struct sheet_numbers sheets[] = {
+    {"WS2811-slow", {350, 650}, {1850, 2150}, {1050, 1350}, {1150, 1450}, 50},
+    {"WS2811-fast", {175, 325}, {925, 1075}, {525, 675}, {575, 725}, 50},
+    {"WS2812", {200, 500}, {650, 950}, {550, 850}, {450, 750}, 50},
+    {"WS2812B", {250, 550}, {700, 1000}, {650, 950}, {300, 600}, 50},
+    {"WS2812B-V5", {220, 380}, {580, 1000}, {580, 1000}, {220, 420}, 280},
+    {"WS2813", {220, 380}, {580, 1000}, {580, 1000}, {220, 420}, 280},
+    {"WS2815", {220, 380}, {580, 1000}, {580, 1000}, {220, 420}, 280},
+    {"SK6812", {150, 450}, {750, 1050}, {450, 750}, {450, 750}, 80},
+    {"SK6812-RGBW", {150, 450}, {750, 1050}, {450, 750}, {450, 750}, 80},
+};
+
+struct desk {
+    struct dia_bench *bench;
+    uint64_t now;
+    int chain;
+};
+
+static struct desk desk_with(const char *part, uint32_t count, int with_supply, uint64_t max_ua)
+{
+    struct desk desk = {dia_bench_new(), 1000000, 0};
+    int supply = with_supply ? dia_bench_supply(desk.bench, "mains", max_ua, 100000) : 0;
+    struct dia_chain_setup setup = {
+        .name = "strip", .part = part, .pin = PIN, .count = count, .supply = supply};
+    desk.chain = dia_bench_chain(desk.bench, &setup);
+    assert_int_equal(desk.chain, 0);
+    return desk;
+}
+
+static void pulse(struct desk *desk, uint32_t high, uint32_t low)
+{
+    struct dia_edge edges[2] = {{desk->now, PIN, 1}, {desk->now + high, PIN, 0}};
+    dia_bench_take(desk->bench, edges, 2);
+    desk->now += high + low;
+}
+
+static void rest_us(struct desk *desk, uint32_t us)
+{
+    desk->now += us * 1000u;
+    dia_bench_settle(desk->bench, desk->now);
+}
+
+/* bits with pulses in the middle of every range of the WS2812B */
+static void send(struct desk *desk, uint32_t bits, int value)
+{
+    for (uint32_t i = 0; i < bits; i++)
+        pulse(desk, value ? 800 : 400, value ? 450 : 850);
+}
+
+static const struct dia_finding *finding(const struct desk *desk, const char *code)
+{
+    return dia_findings_find(dia_bench_findings(desk->bench), code, "strip");
+}
+
+/* One pixel's worth of bits in which only the third is unusual; what is found is its pulse.
+ * value is how the third must be read, -1 where the sheet leaves that open. */
+static const char *verdict(const struct sheet_numbers *s, int value, uint32_t high, uint32_t low)
+{
+    struct desk desk = desk_with(s->part, 1, 0, 0);
+    uint32_t bits = strcmp(s->part, "SK6812-RGBW") == 0 ? 32 : 24;
+    for (uint32_t i = 0; i < bits; i++) {
+        if (i == 2)
+            pulse(&desk, high, low);
+        else
+            pulse(&desk, (s->high0[0] + s->high0[1]) / 2, (s->low0[0] + s->low0[1]) / 2);
+    }
+    rest_us(&desk, s->latch_us);
+    const struct dia_shown *shown = dia_bench_shown(desk.bench, 0);
+    assert_int_equal(shown->frames, 1);
+    int byte = shown->drive[0][0] | shown->drive[0][1];
+    if (value >= 0)
+        assert_int_equal(byte, value ? 0x20 : 0);
+    const struct dia_findings *all = dia_bench_findings(desk.bench);
+    static char code[24];
+    strcpy(code, all->count ? all->items[0].code : "fine");
+    assert_true(all->count <= 1);
+    if (all->count)
+        assert_non_null(strstr(all->items[0].text, "bit 2 of pixel 0"));
+    dia_bench_free(desk.bench);
+    return code;
+}
+
+static void each_limit_of_each_sheet_is_kept_from_both_sides(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof sheets / sizeof sheets[0]; i++) {
+        const struct sheet_numbers *s = &sheets[i];
+        for (int value = 0; value < 2; value++) {
+            const uint32_t *high = value ? s->high1 : s->high0;
+            const uint32_t *low = value ? s->low1 : s->low0;
+            uint32_t mid_high = (high[0] + high[1]) / 2, mid_low = (low[0] + low[1]) / 2;
+            for (int side = 0; side < 2; side++) {
+                uint32_t outside = side ? high[1] + 1 : high[0] - 1;
+                /* SK6812: 450 ns is the longest 0 and the shortest 1; on the far side of it the
+                 * pulse is good, but for the other value, and then the low is wrong */
+                if (s->high0[1] == s->high1[0] && side != value) {
+                    assert_string_equal(verdict(s, -1, outside, mid_low), "pulse-low");
+                    continue;
+                }
+                assert_string_equal(verdict(s, value, high[side], mid_low), "fine");
+                assert_string_equal(verdict(s, value, outside, mid_low), "pulse-high");
+            }
+            assert_string_equal(verdict(s, value, mid_high, low[0]), "fine");
+            assert_string_equal(verdict(s, value, mid_high, low[1]), "fine");
+            assert_string_equal(verdict(s, value, mid_high, low[0] - 1), "pulse-low");
+            assert_string_equal(verdict(s, value, mid_high, low[1] + 1), "pulse-low");
+        }
+    }
+}
+
+static void latching_takes_the_time_of_the_sheet(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof sheets / sizeof sheets[0]; i++) {
+        const struct sheet_numbers *s = &sheets[i];
+        struct desk desk = desk_with(s->part, 1, 0, 0);
+        uint32_t bits = strcmp(s->part, "SK6812-RGBW") == 0 ? 32 : 24;
+        for (uint32_t b = 0; b < bits; b++)
+            pulse(&desk, s->high0[0], s->low0[0]);
+        desk.now += s->latch_us * 1000u - s->low0[0]; /* the last low counts */
+        dia_bench_settle(desk.bench, desk.now - 1);
+        assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, 0);
+        dia_bench_settle(desk.bench, desk.now);
+        assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, 1);
+        dia_bench_free(desk.bench);
+    }
+}
+
+static void a_short_gap_is_told_and_the_next_frame_falls_out_at_the_end(void **state)
+{
+    (void)state;
+    struct desk desk = desk_with("WS2812B", 2, 0, 0);
+    send(&desk, 48, 1);
+    rest_us(&desk, 30);
+    send(&desk, 48, 0);
+    rest_us(&desk, 60);
+    const struct dia_finding *found = finding(&desk, "latch-short");
+    assert_non_null(found);
+    /* 30 us and the last low of 450 ns; at 1 ms + 48 * 1.25 us + 30 us */
+    assert_non_null(strstr(found->text, "30.4 us"));
+    assert_int_equal(found->t_ns, 1000000 + 48 * 1250 + 30000);
+    assert_non_null(strstr(finding(&desk, "bits-left")->text, "48 bits"));
+    assert_int_equal(dia_bench_shown(desk.bench, 0)->drive[1][2], 255);
+    dia_bench_free(desk.bench);
+}
+
+static void a_frame_cut_short_leaves_the_rest_as_it_was(void **state)
+{
+    (void)state;
+    struct desk desk = desk_with("WS2812B", 3, 0, 0);
+    send(&desk, 72, 1);
+    rest_us(&desk, 60);
+    send(&desk, 40, 0); /* one whole pixel, and 16 bits of the next */
+    rest_us(&desk, 60);
+    const struct dia_shown *shown = dia_bench_shown(desk.bench, 0);
+    assert_int_equal(shown->drive[0][0], 0);
+    assert_int_equal(shown->drive[1][0], 255);
+    const struct dia_finding *found = finding(&desk, "frame-short");
+    assert_non_null(strstr(found->text, "40 bits (1 whole pixels)"));
+    assert_int_equal(found->times, 1);
+    dia_bench_free(desk.bench);
+}
+
+/* WS2812B: 20 mA a die, 1 mA quiet. Two pixels full white draw 2 * 61 mA, with 100 mA for the
+ * controller 222 mA. */
+static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
+{
+    (void)state;
+    for (uint64_t max_ua = 221999; max_ua <= 222000; max_ua++) {
+        struct desk desk = desk_with("WS2812B", 2, 1, max_ua);
+        assert_int_equal(dia_bench_gives_ua(desk.bench, 1), 102000);
+        send(&desk, 48, 1);
+        rest_us(&desk, 60);
+        assert_int_equal(dia_bench_gives_ua(desk.bench, 1), 222000);
+        const struct dia_findings *all = dia_bench_findings(desk.bench);
+        assert_int_equal(all->count, max_ua < 222000);
+        if (all->count) {
+            assert_string_equal(all->items[0].code, "supply-over");
+            assert_string_equal(all->items[0].place, "mains");
+        }
+        send(&desk, 48, 0);
+        rest_us(&desk, 60);
+        assert_int_equal(dia_bench_gives_ua(desk.bench, 1), 102000);
+        assert_int_equal(dia_bench_most_ua(desk.bench, 1), 222000);
+        dia_bench_free(desk.bench);
+    }
+}
+
+static void what_cannot_be_set_up_is_refused(void **state)
+{
+    (void)state;
+    struct dia_bench *bench = dia_bench_new();
+    struct dia_chain_setup good = {.name = "a", .part = "WS2812B", .pin = PIN, .count = 5};
+    struct dia_chain_setup part = good, order = good, count = good, twice = good, supply = good;
+    part.part = "WS9999";
+    order.order = "GGB";
+    count.count = 0;
+    supply.supply = 1;
+    assert_int_equal(dia_bench_chain(bench, &part), -1);
+    assert_int_equal(dia_bench_chain(bench, &order), -1);
+    assert_int_equal(dia_bench_chain(bench, &count), -1);
+    assert_int_equal(dia_bench_chain(bench, &supply), -1);
+    assert_int_equal(dia_bench_chain(bench, &good), 0);
+    assert_int_equal(dia_bench_chain(bench, &twice), -1); /* the pin is taken */
+    assert_null(dia_bench_shown(bench, 1));
+    dia_bench_free(bench);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_limit_of_each_sheet_is_kept_from_both_sides),
+        cmocka_unit_test(latching_takes_the_time_of_the_sheet),
+        cmocka_unit_test(a_short_gap_is_told_and_the_next_frame_falls_out_at_the_end),
+        cmocka_unit_test(a_frame_cut_short_leaves_the_rest_as_it_was),
+        cmocka_unit_test(a_supply_is_judged_by_what_the_pixels_draw),
+        cmocka_unit_test(what_cannot_be_set_up_is_refused),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

@@ -1,0 +1,172 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <string.h>
+
+#include <diachrome/develop.h>
+
+#define COUNT 97
+
+static void fill_at_random(struct dia_rgb *pixels, uint32_t n, uint32_t seed)
+{
+    for (uint32_t i = 0; i < n; i++) {
+        pixels[i].r = (uint8_t)random_below(&seed, 256);
+        pixels[i].g = (uint8_t)random_below(&seed, 256);
+        pixels[i].b = (uint8_t)random_below(&seed, 256);
+    }
+}
+
+static void run(const struct dia_develop *develop, const struct dia_rgb *pixels, uint16_t n,
+                uint8_t *out)
+{
+    struct dia_carry carry;
+    dia_carry_begin(&carry, develop);
+    dia_develop_run(develop, &carry, pixels, n, out);
+}
+
+static void black_and_full_never_dither(void **state)
+{
+    (void)state;
+    struct dia_rgb pixels[2][COUNT];
+    uint8_t out[3 * COUNT];
+    memset(pixels[0], 0, sizeof pixels[0]);
+    memset(pixels[1], 255, sizeof pixels[1]);
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    for (uint32_t slot = 0; slot < 256; slot++) {
+        dia_develop_begin(&develop, slot);
+        for (int full = 0; full < 2; full++) {
+            run(&develop, pixels[full], COUNT, out);
+            for (int i = 0; i < 3 * COUNT; i++)
+                assert_int_equal(out[i], full ? 255 : 0);
+        }
+    }
+}
+
+/* Over 256 frames each byte sums up to the light times 256: out of 255 * 256 = 65280 for full. */
+static void every_pixel_is_right_on_average(void **state)
+{
+    (void)state;
+    struct dia_rgb pixels[COUNT];
+    uint8_t out[3 * COUNT];
+    uint32_t sums[3 * COUNT] = {0};
+    fill_at_random(pixels, COUNT, 7);
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    develop.master = dia_share_percent(25);
+    for (uint32_t slot = 0; slot < 256; slot++) {
+        dia_develop_begin(&develop, slot);
+        run(&develop, pixels, COUNT, out);
+        for (int i = 0; i < 3 * COUNT; i++)
+            sums[i] += out[i];
+    }
+    for (int i = 0; i < COUNT; i++) {
+        const uint8_t *code = &pixels[i].r;
+        for (int c = 0; c < 3; c++) {
+            double ideal = 65280.0 / 65535.0 * dia_light_of(code[c]) / 4;
+            double error = sums[3 * i + c] - ideal;
+            assert_true(error > -2 && error < 2);
+        }
+    }
+}
+
+/* light 32 of 65280 is an eighth of a step: it shows on one of eight neighbours, and on each
+ * pixel in one of eight frames, evenly spread in time */
+static void the_dimmest_light_takes_turns(void **state)
+{
+    (void)state;
+    struct dia_rgb pixels[8];
+    uint8_t out[24];
+    memset(pixels, 10, sizeof pixels); /* code 10 is light 199, see the curve's test */
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    develop.master = (dia_share)(DIA_SHARE_ONE * 32 / 199 + 1);
+    int last = -1;
+    for (int slot = 0; slot < 64; slot++) {
+        dia_develop_begin(&develop, (uint32_t)slot);
+        run(&develop, pixels, 8, out);
+        int lit = 0;
+        for (int i = 0; i < 8; i++)
+            lit += out[3 * i];
+        assert_int_equal(lit, 1);
+        if (out[0]) {
+            assert_in_range(slot - last, 5, 11);
+            last = slot;
+        }
+    }
+}
+
+static void stretches_and_shared_memory_give_the_same_bytes(void **state)
+{
+    (void)state;
+    for (uint8_t channels = 3; channels <= 4; channels++) {
+        uint8_t memory[4 * COUNT], whole[4 * COUNT], parts[4 * COUNT];
+        struct dia_rgb pixels[COUNT];
+        fill_at_random(pixels, COUNT, 40 + channels);
+        struct dia_develop develop;
+        dia_develop_init(&develop, channels == 3 ? &dia_channels_rgb : &dia_channels_rgbw);
+        develop.white[1] = dia_share_percent(80);
+        dia_develop_begin(&develop, 3);
+        run(&develop, pixels, COUNT, whole);
+
+        struct dia_carry carry;
+        dia_carry_begin(&carry, &develop);
+        dia_develop_run(&develop, &carry, pixels, 10, parts);
+        dia_develop_run(&develop, &carry, pixels + 10, COUNT - 10, parts + 10 * channels);
+        assert_memory_equal(parts, whole, (size_t)channels * COUNT);
+
+        uint8_t *tail = memory + (channels - 3) * COUNT;
+        memcpy(tail, pixels, sizeof pixels);
+        run(&develop, (struct dia_rgb *)(void *)tail, COUNT, memory);
+        assert_memory_equal(memory, whole, (size_t)channels * COUNT);
+    }
+}
+
+/* White comes out of the colour in light: the channels plus white are the light asked for. */
+static void white_is_taken_out_in_light(void **state)
+{
+    (void)state;
+    struct dia_rgb pixel = {255, 188, 255};
+    uint8_t out[4];
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgbw);
+    develop.still = 1;
+    dia_develop_begin(&develop, 0);
+    run(&develop, &pixel, 1, out);
+    /* light of 188 is 32865 of 65535, 127.9 of 255 steps; a carry of half a step rounds it */
+    assert_int_equal(out[3], 128);
+    assert_int_equal(out[1], 0);
+    assert_int_equal(out[0], 127);
+    assert_int_equal(out[2], 127);
+}
+
+static void white_point_and_master_scale_light(void **state)
+{
+    (void)state;
+    struct dia_rgb pixel = {255, 255, 255};
+    uint8_t out[3];
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    develop.still = 1;
+    develop.master = dia_share_percent(40);
+    develop.white[1] = dia_share_percent(50);
+    develop.white[2] = 0;
+    dia_develop_begin(&develop, 9);
+    run(&develop, &pixel, 1, out);
+    assert_int_equal(out[0], 102); /* 0.4 * 255 */
+    assert_int_equal(out[1], 51);  /* half of that */
+    assert_int_equal(out[2], 0);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(black_and_full_never_dither),
+        cmocka_unit_test(every_pixel_is_right_on_average),
+        cmocka_unit_test(the_dimmest_light_takes_turns),
+        cmocka_unit_test(stretches_and_shared_memory_give_the_same_bytes),
+        cmocka_unit_test(white_is_taken_out_in_light),
+        cmocka_unit_test(white_point_and_master_scale_light),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

@@ -1,0 +1,180 @@
+/* SPDX-License-Identifier: MIT */
+#include <math.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <time.h>
+
+#include <diachrome/bench.h>
+#include <diachrome/diachrome.h>
+#include <diachrome/sim.h>
+
+/*
+ * How fast, as ratios of times measured in one run: each is the best of several rounds, and the
+ * things compared take turns, so that a machine that changes its speed changes both.
+ */
+#define ROUNDS  15
+#define MOST    1000000u
+#define STRETCH 8192u /* pixels rendered and developed while they are in the nearest cache */
+
+static struct dia_rgb *pixels;
+static uint8_t *bytes;
+
+static double now(void)
+{
+    struct timespec t;
+    clock_gettime(CLOCK_MONOTONIC, &t);
+    return (double)t.tv_sec + (double)t.tv_nsec / 1e9;
+}
+
+/* A sweep as one writes it at first: hue to colour and gamma in float, pixel by pixel. */
+static void sweep_in_float(uint32_t count, uint32_t ms)
+{
+    float moved = (float)ms * 0.0001f;
+    for (uint32_t i = 0; i < count; i++) {
+        float h = (float)i / (float)count - moved;
+        h = (h - floorf(h)) * 6.0f;
+        int sector = (int)h;
+        float f = h - (float)sector, v = 1.0f, s = 1.0f, r, g, b;
+        float p = v * (1 - s), q = v * (1 - s * f), t = v * (1 - s * (1 - f));
+        switch (sector) {
+        case 0:
+            r = v, g = t, b = p;
+            break;
+        case 1:
+            r = q, g = v, b = p;
+            break;
+        case 2:
+            r = p, g = v, b = t;
+            break;
+        case 3:
+            r = p, g = q, b = v;
+            break;
+        case 4:
+            r = t, g = p, b = v;
+            break;
+        default:
+            r = v, g = p, b = q;
+            break;
+        }
+        bytes[3 * i] = (uint8_t)(powf(r, 2.2f) * 255.0f + 0.5f);
+        bytes[3 * i + 1] = (uint8_t)(powf(g, 2.2f) * 255.0f + 0.5f);
+        bytes[3 * i + 2] = (uint8_t)(powf(b, 2.2f) * 255.0f + 0.5f);
+    }
+}
+
+static void sweep(uint32_t count, uint32_t ms)
+{
+    struct dia_surface line;
+    struct dia_hue_sweep look;
+    struct dia_develop develop;
+    struct dia_carry carry;
+    dia_surface_line(&line, count, 0, 2000);
+    dia_hue_sweep_defaults(&look);
+    dia_develop_init(&develop, &dia_channels_rgb);
+    dia_develop_begin(&develop, ms);
+    dia_carry_begin(&carry, &develop);
+    for (uint32_t first = 0; first < count; first += STRETCH) {
+        uint16_t n = (uint16_t)(count - first < STRETCH ? count - first : STRETCH);
+        dia_hue_sweep_render(&look, &line, ms, first, n, pixels + first);
+        dia_develop_run(&develop, &carry, pixels + first, n, bytes + 3 * (size_t)first);
+    }
+}
+
+static void copy(uint32_t count, uint32_t ms)
+{
+    pixels[ms % count].r = (uint8_t)ms;
+    memcpy(bytes, pixels, 3 * (size_t)count);
+}
+
+typedef void work(uint32_t count, uint32_t ms);
+
+/* Seconds for so many pixels, repeated until at least 4 million of them are done. */
+static double once(work *what, uint32_t count)
+{
+    uint32_t times = count < 4000000u ? 4000000u / count : 1;
+    double start = now();
+    for (uint32_t k = 0; k < times; k++)
+        what(count, k * 20);
+    return (now() - start) / times;
+}
+
+static void best(work *what, uint32_t count, double *seconds)
+{
+    double t = once(what, count);
+    if (t < *seconds)
+        *seconds = t;
+}
+
+/* Look, limiter, develop, encoder, edges and the bench's decoding: how many seconds of a strip of
+ * 1000 pixels at 30 frames a second are played in one. */
+static double times_real_time(void)
+{
+    static struct dia_sim sim;
+    static uint8_t memory[3000];
+    struct dia_chain_setup setup = {.name = "s", .part = "WS2812B", .pin = 1, .count = 1000};
+    struct dia_bench *bench = dia_bench_new();
+    struct dia_strip strip;
+    struct dia_surface line;
+    struct dia_hue_sweep look;
+    dia_bench_chain(bench, &setup);
+    dia_sim_init(&sim, 16000000);
+    dia_sim_listen(&sim, dia_bench_take, bench);
+    dia_surface_line(&line, 1000, 0, 16667);
+    dia_hue_sweep_defaults(&look);
+    dia_strip_init(&strip, &sim.port, 1, &dia_ws2812b, memory, 1000);
+    dia_strip_supply(&strip, 10000, 100);
+    double start = now();
+    for (uint32_t frame = 0; frame < 90; frame++) {
+        dia_strip_wait(&strip);
+        dia_hue_sweep_render(&look, &line, frame * 33, 0, 1000, strip.frame.pixels);
+        dia_strip_show(&strip);
+    }
+    dia_strip_wait(&strip);
+    dia_bench_settle(bench, sim.now_ns);
+    double seconds = now() - start;
+    const struct dia_shown *shown = dia_bench_shown(bench, 0);
+    if (shown->frames != 90 || dia_bench_findings(bench)->count != 0)
+        seconds = INFINITY; /* what is wrong is not fast */
+    dia_bench_free(bench);
+    return 90 / 30.0 / seconds;
+}
+
+static void print(const char *what, double value, const char *goal, int met)
+{
+    printf("%-58s%8.2f  %s%s\n", what, value, goal, goal[0] == 0 ? "" : met ? ": met" : ": MISSED");
+}
+
+int main(void)
+{
+    static const uint32_t counts[] = {1000, 10000, 100000, 1000000};
+    double ours[4] = {1e9, 1e9, 1e9, 1e9}, floats = 1e9, copied = 1e9, chain = 0;
+    pixels = calloc(MOST, sizeof *pixels);
+    bytes = calloc(MOST, 3);
+    if (!pixels || !bytes)
+        return 3;
+    for (int round = 0; round < ROUNDS; round++) {
+        for (int i = 0; i < 4; i++)
+            best(sweep, counts[i], &ours[i]);
+        best(sweep_in_float, 100000, &floats);
+        best(copy, 100000, &copied);
+        double t = times_real_time();
+        chain = t > chain ? t : chain;
+    }
+    double least = 1e9, most = 0;
+    for (int i = 0; i < 4; i++) {
+        double each = ours[i] / counts[i];
+        least = each < least ? each : least;
+        most = each > most ? each : most;
+    }
+    int fast = floats / ours[2] >= 10, live = chain >= 20, flat = most / least <= 1.2;
+    print("hue sweep developed, 100,000 pixels: times plain float", floats / ours[2],
+          "goal 10 or more", fast);
+    print("whole chain, 1,000 pixels at 30 Hz: times real time", chain, "goal 20 or more", live);
+    print("a pixel of 1,000 to 1,000,000: dearest by cheapest", most / least, "goal 1.20 or less",
+          flat);
+    print("hue sweep developed: times copying the same bytes", ours[2] / copied, "", 1);
+    free(pixels);
+    free(bytes);
+    return fast && live && flat ? 0 : 1;
+}
