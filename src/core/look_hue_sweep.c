@@ -39,7 +39,7 @@ struct sixth {
     uint16_t start, slope;
 };
 
-/* From red by way of yellow, green, cyan, blue, magenta: which channels are on in each sixth. */
+/* Which channels are on in each sixth, and which one moves. */
 static void divide(struct sixth sixths[6], uint8_t low, uint8_t high)
 {
     static const DIA_ROM uint8_t on[6][3] = {{1, 0, 0}, {0, 1, 0}, {0, 1, 0},
@@ -58,9 +58,9 @@ static void divide(struct sixth sixths[6], uint8_t low, uint8_t high)
     }
 }
 
-/* Places 0..1535 on the hue circle to colours, as many at a time as lie in one sixth of it. */
-static void colour(const struct sixth sixths[6], const uint16_t *places, uint32_t n,
-                   struct dia_rgb *out)
+/* Places 0..1535 on the circle to colours, as many at a time as lie in one sixth. */
+static void hue_colours(const uint16_t *places, uint32_t n, const struct sixth sixths[6],
+                        struct dia_rgb *out)
 {
     while (n != 0) {
         uint8_t which = (uint8_t)(*places >> 8);
@@ -92,7 +92,7 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
         dia_ramp_run(&ramp, first, run, phases);
         for (uint32_t i = 0; i < run; i++)
             places[i] = (uint16_t)((uint16_t)(phases[i] >> 18) * 3u) >> 5;
-        colour(sixths, places, run, out);
+        hue_colours(places, run, sixths, out);
         first += run;
         out += run;
         n -= run;

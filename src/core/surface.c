@@ -34,9 +34,10 @@ void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uin
 
 void dia_ramp_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out)
 {
-    uint32_t value = ramp->start + first * ramp->step;
+    const uint32_t step = ramp->step; /* out might be the ramp, for all a compiler knows */
+    uint32_t value = ramp->start + first * step;
     for (uint32_t i = 0; i < n; i++) {
         out[i] = value;
-        value += ramp->step;
+        value += step;
     }
 }
