@@ -13,7 +13,7 @@ CMAKE_FLAGS ?=
 .PHONY: all demo check bench install clean
 
 all: $(BUILD)/.configured-host
-	@cmake --build $(BUILD) -j $(JOBS)
+	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
 
 # Two configurations of one folder: with the tests, and without them (which needs less).
 $(BUILD)/.configured-host: tools/packages
@@ -35,7 +35,7 @@ demo: all
 	@sh demo/demo.sh $(BUILD)/diachrome out
 
 check: $(BUILD)/.configured-tests
-	@cmake --build $(BUILD) -j $(JOBS)
+	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
 	@cd $(BUILD) && ctest --output-on-failure -j $(JOBS)
 	@cat $(BUILD)/sizes.txt
 

@@ -4,6 +4,7 @@
 
 #include "look_glue.h"
 #include "noise.h"
+#include "once.h"
 
 void dia_drift_defaults(struct dia_drift *p)
 {
@@ -38,8 +39,7 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
     struct noise_row row;
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     struct dia_ramp ramp; /* lattice columns, 16 bits below the point */
-    uint64_t columns = ((uint64_t)dia_surface_length_um(surface) << 16) / (uint32_t)p->patch_um;
-    dia_ramp_init(&ramp, surface, columns, 0);
+    dia_ramp_init(&ramp, surface, once_lengths(surface, (uint32_t)p->patch_um), 0);
     struct noise_columns pair = noise_columns_at(&row, 0);
     uint32_t places[DIA_RUN];
     while (n != 0) {

@@ -3,6 +3,7 @@
 #include <diachrome/rom.h>
 
 #include "look_glue.h"
+#include "once.h"
 
 void dia_hue_sweep_defaults(struct dia_hue_sweep *p)
 {
@@ -10,23 +11,6 @@ void dia_hue_sweep_defaults(struct dia_hue_sweep *p)
     p->speed_um_s = 200000;
     p->saturation = DIA_SHARE_ONE;
     p->level = DIA_SHARE_ONE;
-}
-
-/*
- * How far the sweep has moved. A whole number of 2^-32 turns per millisecond, so that 2^32
- * milliseconds are a whole number of turns and the wrap of time does not show. The rounding of
- * the rate is at most half a turn in 49.7 days.
- */
-static dia_phase travelled(const struct dia_hue_sweep *p, const struct dia_surface *surface,
-                           uint32_t ms)
-{
-    /* |speed| * turns <= 1e9, times 2^32 fits 63 bits */
-    int64_t turns_um = (int64_t)p->speed_um_s * p->turns;
-    uint64_t size = (uint64_t)(turns_um < 0 ? -turns_um : turns_um) << 32;
-    uint64_t per_ms = (uint64_t)dia_surface_length_um(surface) * 1000u;
-    uint32_t rate = (uint32_t)((size + per_ms / 2) / per_ms);
-    uint32_t phase = ms * rate;
-    return turns_um < 0 ? 0u - phase : phase;
 }
 
 /*
@@ -84,7 +68,7 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
     uint8_t low = (uint8_t)((uint32_t)high * (DIA_SHARE_ONE - (uint32_t)p->saturation) >> 15);
     divide(sixths, low, high);
     struct dia_ramp ramp;
-    dia_ramp_init(&ramp, surface, (uint64_t)p->turns << 32, 0u - travelled(p, surface, ms));
+    once_turns(&ramp, surface, p->turns, 0u - once_travelled(surface, p->turns, p->speed_um_s, ms));
     uint32_t phases[DIA_RUN];
     uint16_t places[DIA_RUN];
     while (n != 0) {

@@ -16,7 +16,7 @@ static uint32_t mixed(uint32_t x)
 static uint16_t eased(uint16_t part)
 {
     uint32_t square = (uint32_t)part * part >> 15;
-    return (uint16_t)(square * (3u * 32768u - 2u * (uint32_t)part) >> 15);
+    return (uint16_t)(square * (98304u - 2u * (uint32_t)part) >> 15);
 }
 
 static uint16_t between(uint16_t a, uint16_t b, uint16_t share)

@@ -1,0 +1,86 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/diachrome.h>
+
+#include "board.h"
+
+/*
+ * Checksums (CRC-32, IEEE 802.3) of developed frames: every look, at several times, for every
+ * kind of channels, limited and not. The same lines must come from every processor.
+ */
+#define COUNT 31
+
+static union dia_look_values values;
+static struct dia_rgb pixels[COUNT];
+static uint8_t bytes[4 * COUNT];
+
+static uint32_t crc32_of(const uint8_t *data, uint16_t n)
+{
+    uint32_t crc = 0xffffffffu;
+    for (; n != 0; n--) {
+        crc ^= *data++;
+        for (uint8_t bit = 0; bit < 8; bit++)
+            crc = crc & 1 ? crc >> 1 ^ 0xedb88320u : crc >> 1;
+    }
+    return ~crc;
+}
+
+static void say(const char *text)
+{
+    while (*text)
+        board_put(*text++);
+}
+
+static void say_hex(uint32_t value)
+{
+    for (int8_t shift = 28; shift >= 0; shift = (int8_t)(shift - 4)) {
+        uint8_t digit = (uint8_t)(value >> shift & 15u);
+        board_put((char)(digit < 10 ? '0' + digit : 'a' + digit - 10));
+    }
+}
+
+static uint32_t frame(const struct dia_look *look, uint32_t ms,
+                      const DIA_ROM struct dia_onewire_part *part, uint32_t supply_ua)
+{
+    struct dia_surface line;
+    struct dia_develop develop;
+    struct dia_budget budget;
+    struct dia_carry carry;
+    dia_surface_line(&line, COUNT, -5000, 16667);
+    look->render(&values, &line, ms, 0, COUNT, pixels);
+    dia_develop_init(&develop, part->channels);
+    develop.white[1] = 30000;
+    develop.master = 25000;
+    dia_develop_begin(&develop, ms);
+    dia_budget_init(&budget, supply_ua, 1000);
+    dia_budget_add(&budget, &develop, &part->power, pixels, COUNT);
+    dia_develop_limit(&develop, dia_budget_share(&budget));
+    dia_carry_begin(&carry, &develop);
+    dia_develop_run(&develop, &carry, pixels, COUNT, bytes);
+    dia_onewire_arrange(bytes, COUNT, part->channels->count, part->order);
+    return crc32_of(bytes, (uint16_t)(part->channels->count * COUNT));
+}
+
+int main(void)
+{
+    static const uint32_t times[] = {0, 1, 12345, 3600000, 0x7fffffff, 0xffffffff};
+    static const DIA_ROM struct dia_onewire_part *const parts[] = {&dia_ws2812b, &dia_sk6812_rgbw,
+                                                                   &dia_ws2815};
+    board_begin();
+    for (const struct dia_look *const *look = dia_looks; *look; look++) {
+        (*look)->defaults(&values);
+        for (uint8_t t = 0; t < sizeof times / sizeof times[0]; t++) {
+            say((*look)->name);
+            board_put(' ');
+            say_hex(times[t]);
+            for (uint8_t p = 0; p < 3; p++) {
+                board_put(' ');
+                say_hex(frame(*look, times[t], parts[p], 4000000));
+                board_put(' ');
+                say_hex(frame(*look, times[t], parts[p], 200000));
+            }
+            board_put('\n');
+        }
+    }
+    board_end();
+    return 0;
+}

@@ -1,0 +1,67 @@
+#!/bin/sh
+# Builds core, wire and the test programs for an ATmega328P and a Cortex-M0.
+# Usage: cross.sh OUT-FOLDER       Writes OUT/{avr,arm}/*.elf and the table OUT/sizes.txt.
+set -eu
+out=$1
+here=$(cd "$(dirname "$0")" && pwd)
+top=$(cd "$here/../.." && pwd)
+cd "$top"
+
+warnings="-Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror"
+common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u"
+avr="avr-gcc -mmcu=atmega328p -std=gnu11 -DF_CPU=16000000UL -DDIA_ROM=__flash $common"
+arm="arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $common"
+library="src/core/*.c src/core/small/*.c src/wire/*.c"
+
+compile() { # FOLDER COMPILER SOURCES...
+    folder=$1
+    compiler=$2
+    shift 2
+    mkdir -p "$folder"
+    for source in "$@"; do
+        $compiler -c "$source" -o "$folder/$(basename "$source" .c).o"
+    done
+}
+
+rm -rf "$out/avr" "$out/arm"
+# shellcheck disable=SC2086
+compile "$out/avr/library" "$avr" $library
+# shellcheck disable=SC2086
+compile "$out/arm/library" "$arm" $library
+
+compile "$out/avr" "$avr" tests/cross/checksum.c tests/cross/board_avr.c
+$avr -Wl,--gc-sections "$out"/avr/checksum.o "$out"/avr/board_avr.o "$out"/avr/library/*.o \
+    -o "$out/avr/checksum.elf"
+compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
+$arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \
+    "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"
+
+# The smallest program, as a maker would build it for size.
+smallest="-flto -mcall-prologues -mrelax"
+# shellcheck disable=SC2086
+$avr $smallest -Wl,--gc-sections $library src/port/avr/*.c tests/cross/smallest_avr.c \
+    -o "$out/avr/smallest.elf"
+# All senders of the port, for the test that listens to the pin.
+# shellcheck disable=SC2086
+$avr -Wl,--gc-sections $library src/port/avr/*.c tests/cross/pulses_avr.c -o "$out/avr/pulses.elf"
+
+# An AVR copies constants that are not in DIA_ROM (such as texts) into RAM at the start, so there
+# they count as both; a Cortex-M reads them in flash.
+rows() { # SIZE-COMMAND FOLDER SECTIONS-IN-RAM
+    for object in "$2"/*.o; do
+        $1 -A "$object" | awk -v name="$(basename "$object" .o)" -v in_ram="$3" '
+            $1 ~ /^\.(text|rodata|data|progmem)/ { flash += $2 }
+            $1 ~ in_ram { ram += $2 }
+            END { print name, flash + 0, ram + 0 }'
+    done
+}
+rows avr-size "$out/avr/library" "^.(rodata|data|bss)" >"$out/avr/rows"
+rows arm-none-eabi-size "$out/arm/library" "^.(data|bss)" >"$out/arm/rows"
+{
+    echo "size in bytes               ATmega328P            Cortex-M0"
+    echo "                         flash      RAM       flash      RAM"
+    paste -d' ' "$out/avr/rows" "$out/arm/rows" |
+        awk '{ printf "%-22s %7d  %7d     %7d  %7d\n", $1, $2, $3, $5, $6 }'
+    avr-size "$out/avr/smallest.elf" |
+        awk 'NR == 2 { printf "smallest program       %7d  %7d  (60 pixels: 180 of RAM)\n", $1 + $2, $2 + $3 }'
+} >"$out/sizes.txt"

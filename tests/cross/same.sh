@@ -1,0 +1,27 @@
+#!/bin/sh
+# The same checksums from the host, an ATmega328P (simavr) and a Cortex-M0 (QEMU).
+# Usage: same.sh OUT-FOLDER HOST-PROGRAM
+set -eu
+out=$1
+"$2" >"$out/host.txt"
+
+# simavr colours what comes from the UART and ends each line with a full stop
+timeout 120 simavr -m atmega328p -f 16000000 "$out/avr/checksum.elf" 2>&1 |
+    sed -e 's/\x1b\[[0-9;]*m//g' -e 's/\r//g' -e 's/\.$//' |
+    grep -E '^[a-z-]+( [0-9a-f]{8})+$' >"$out/avr.txt" || true
+timeout 120 qemu-system-arm -M microbit -nographic -monitor none -serial none \
+    -semihosting-config enable=on,target=native -kernel "$out/arm/checksum.elf" \
+    >"$out/arm.txt" 2>&1 </dev/null || true
+
+lines=$(wc -l <"$out/host.txt")
+[ "$lines" -ge 18 ] || { echo "only $lines lines of checksums"; exit 1; }
+bad=0
+for target in avr arm; do
+    if diff "$out/host.txt" "$out/$target.txt"; then
+        echo "$target: the same $lines lines"
+    else
+        echo "$target: not what the host says (above)"
+        bad=1
+    fi
+done
+exit $bad

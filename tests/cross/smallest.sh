@@ -1,0 +1,11 @@
+#!/bin/sh
+# The smallest program: at most 4096 bytes of flash, and 64 of RAM beyond 3 a pixel.
+# Usage: smallest.sh OUT-FOLDER
+set -eu
+avr-size "$1/avr/smallest.elf" | awk '
+    NR == 2 {
+        flash = $1 + $2
+        ram = $2 + $3 - 60 * 3
+        printf "flash %d of 4096, RAM beyond the pixels %d of 64\n", flash, ram
+        exit !(flash <= 4096 && ram <= 64)
+    }'

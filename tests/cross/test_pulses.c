@@ -1,0 +1,138 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <simavr/avr_ioport.h>
+#include <simavr/sim_avr.h>
+#include <simavr/sim_elf.h>
+
+#include <diachrome/bench.h>
+#include <diachrome/diachrome.h>
+
+/*
+ * The port of the ATmega328P, run in an instruction-level simulator: what comes out of its pin
+ * goes to the bench, edge by edge. Programs: pulses_avr.c and smallest_avr.c, built by cross.sh.
+ */
+#define PIN                  22
+#define EDGES                16384
+#define CYCLES_TO_NS(cycles) ((cycles)*125u / 2u) /* 16 MHz */
+
+static struct dia_edge edges[EDGES];
+static uint32_t edge_count;
+
+static void hear(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    avr_t *avr = param;
+    (void)irq;
+    assert_true(edge_count < EDGES);
+    edges[edge_count].t_ns = CYCLES_TO_NS(avr->cycle);
+    edges[edge_count].pin = PIN;
+    edges[edge_count++].level = value != 0;
+}
+
+/* Runs a program to its end with all of its RAM set to a pattern. Returns the simulated chip. */
+static avr_t *run(const char *name)
+{
+    const char *folder = getenv("DIACHROME_CROSS");
+    char path[512];
+    elf_firmware_t firmware;
+    memset(&firmware, 0, sizeof firmware);
+    assert_non_null(folder);
+    snprintf(path, sizeof path, "%s/avr/%s", folder, name);
+    assert_int_equal(elf_read_firmware(path, &firmware), 0);
+    avr_t *avr = avr_make_mcu_by_name("atmega328p");
+    assert_non_null(avr);
+    avr_init(avr);
+    firmware.frequency = 16000000;
+    avr_load_firmware(avr, &firmware);
+    memset(avr->data + 0x100, 0xa5, 0x800);
+    edge_count = 0;
+    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ('D'), 6), hear, avr);
+    int state = cpu_Running;
+    for (uint32_t i = 0; i < 40000000u && state != cpu_Done && state != cpu_Crashed; i++)
+        state = avr_run(avr);
+    assert_int_equal(state, cpu_Done);
+    return avr;
+}
+
+/* Gives a bench the edges of the next frame: those up to a pause of 40 us. Returns the next. */
+static uint32_t frame_to(struct dia_bench *bench, uint32_t from)
+{
+    uint32_t to = from + 1;
+    while (to < edge_count && edges[to].t_ns - edges[to - 1].t_ns < 40000)
+        to++;
+    dia_bench_take(bench, &edges[from], to - from);
+    dia_bench_settle(bench, to < edge_count ? edges[to].t_ns : edges[to - 1].t_ns + 1000000);
+    return to;
+}
+
+static void pulses_of_every_part_keep_its_sheet(void **state)
+{
+    (void)state;
+    avr_t *avr = run("pulses.elf");
+    uint32_t at = 0;
+    while (at < edge_count && !edges[at].level)
+        at++;
+    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+        uint8_t channels = (*part)->channels->count;
+        struct dia_chain_setup setup = {.name = (*part)->name,
+                                        .part = (*part)->name,
+                                        .order = channels == 4 ? "RGBW" : "RGB",
+                                        .pin = PIN,
+                                        .count = 24u / channels};
+        struct dia_bench *bench = dia_bench_new();
+        assert_int_equal(dia_bench_chain(bench, &setup), 0);
+        assert_true(at < edge_count);
+        at = frame_to(bench, at);
+        const struct dia_shown *shown = dia_bench_shown(bench, 0);
+        assert_int_equal(shown->frames, 1);
+        for (uint8_t i = 0; i < 24; i++)
+            assert_int_equal(shown->drive[i / channels][i % channels], (uint8_t)(i * 37u + 5u));
+        assert_int_equal(dia_bench_findings(bench)->count, 0);
+        dia_bench_free(bench);
+    }
+    assert_int_equal(at, edge_count);
+    avr_terminate(avr);
+}
+
+/* The smallest program shows what the library shows here, and says how much RAM it took. */
+static void the_smallest_program_lights_its_strip(void **state)
+{
+    (void)state;
+    avr_t *avr = run("smallest.elf");
+    struct dia_bench *bench = dia_bench_new();
+    int supply = dia_bench_supply(bench, "usb", 1000000, 100000);
+    struct dia_chain_setup setup = {
+        .name = "strip", .part = "WS2812B", .pin = PIN, .count = 60, .supply = supply};
+    assert_int_equal(dia_bench_chain(bench, &setup), 0);
+    uint32_t at = 0;
+    while (at < edge_count && !edges[at].level)
+        at++;
+    for (int frame = 0; frame < 3; frame++)
+        at = frame_to(bench, at);
+    assert_int_equal(at, edge_count);
+    assert_int_equal(dia_bench_shown(bench, 0)->frames, 3);
+    assert_int_equal(dia_bench_findings(bench)->count, 0);
+    /* 60 * 61 mA at full white: the limiter is at work, and uses 900 mA to within 1 % */
+    assert_in_range(dia_bench_gives_ua(bench, supply), 990000, 1000000);
+
+    uint32_t top = 0x8ff, stack = 0;
+    while (avr->data[top - stack] != 0xa5 || avr->data[top - stack - 1] != 0xa5)
+        stack++;
+    print_message("smallest program: stack at its deepest %u bytes\n", (unsigned)stack);
+    assert_true(stack < 256); /* what `diachrome check` allows for */
+    dia_bench_free(bench);
+    avr_terminate(avr);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(pulses_of_every_part_keep_its_sheet),
+        cmocka_unit_test(the_smallest_program_lights_its_strip),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

@@ -1,0 +1,41 @@
+#!/bin/sh
+# Who may know whom: cli -> host -> bench -> wire -> core, never back; the bench shares nothing
+# with the wire. Usage: layers.sh SOURCE-FOLDER
+set -eu
+cd "$1"
+bad=0
+
+core="status fixed rom colour frame surface look develop power"
+wire="$core port part onewire strip diachrome"
+sim="$wire edge sim"
+bench="status edge finding bench"
+host="$sim $bench diagnostic quantity nearest rig look_text player trace reel check"
+
+headers() { # FOLDER: the public headers it includes, and what they include in turn
+    grep -ho '#include <diachrome/[a-z_]*\.h>' -r "$1" | sed 's/.*diachrome.\(.*\)\.h>/\1/' | sort -u
+}
+allow() { # FOLDER HEADERS
+    for header in $(headers "$1"); do
+        case " $2 " in
+        *" $header "*) ;;
+        *) echo "$1 must not include <diachrome/$header.h>"; bad=1 ;;
+        esac
+    done
+}
+allow src/core "$core"
+allow src/wire "$wire"
+allow src/port/sim "$sim"
+allow src/port/avr "$wire"
+allow src/bench "$bench"
+allow src/host "$host"
+# No private header of another folder, but for the parts of core in its own subfolders.
+if grep -n '#include "\.\./' -r src | grep -v '^src/core/[a-z]*/'; then
+    echo "a private header of another folder (above)"
+    bad=1
+fi
+# Core and wire: freestanding headers and string.h.
+if grep -hn '#include <[a-z]*\.h>' -r src/core src/wire | grep -vE '<(stddef|stdint|string)\.h>'; then
+    echo "core and wire include only stddef.h, stdint.h and string.h"
+    bad=1
+fi
+exit $bad
