@@ -78,7 +78,7 @@ static void currents(const struct dia_check *check, const struct dia_rig *rig, i
             const struct dia_check_current *c = &check->currents[i][n];
             char name[80];
             snprintf(name, sizeof name, "%s, %s", rig->supplies[i].name, c->look);
-            printf("%-30.60s%7.3f A%12.3f A%16.0f %%\n", name, (double)c->asked_ua / 1e6,
+            printf("%-30.60s%7.3f A%12.3f A%20.0f %%\n", name, (double)c->asked_ua / 1e6,
                    (double)c->drawn_ua / 1e6, c->least_share * 100.0 / DIA_SHARE_ONE);
         }
     }

@@ -59,7 +59,7 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
 
 static const struct dia_param params[] = {
     {.key = "colours",
-     .help = "1 to 8 colours, from the lowest to the highest noise",
+     .help = "from the lowest to the highest noise",
      .kind = DIA_PARAM_PALETTE,
      .offset = offsetof(struct dia_drift, palette)},
     {.key = "patch",

@@ -42,17 +42,19 @@ static void add(struct dia_check *check, enum dia_finding_level level, const cha
     dia_findings_add(&check->findings, &finding);
 }
 
-static void supply_voltage(struct dia_check *check, const struct dia_rig *rig,
-                           const struct dia_rig_lane *lane)
+static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
+                          const struct dia_rig_lane *lane)
 {
     const struct dia_onewire_part *part = &lane->part;
     uint32_t mv = rig->supplies[lane->supply].voltage_mv;
     struct words w;
-    if (mv < part->supply_min_mv || mv > part->supply_max_mv)
-        add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
-            "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
-            rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
-            volts(&w, 2, part->supply_max_mv));
+    if (mv >= part->supply_min_mv && mv <= part->supply_max_mv)
+        return 1;
+    add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
+        "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
+        rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
+        volts(&w, 2, part->supply_max_mv));
+    return 0;
 }
 
 static void logic_level(struct dia_check *check, const struct dia_rig *rig,
@@ -134,8 +136,9 @@ void check_limits(struct dia_check *check, const struct dia_rig *rig,
     for (uint32_t i = 0; i < of_bench->count; i++)
         dia_findings_add(&check->findings, &of_bench->items[i]);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
-        supply_voltage(check, rig, &rig->lanes[i]);
-        logic_level(check, rig, &rig->lanes[i]);
+        /* the level to compare with is that of a supply the part can live with */
+        if (supply_voltage(check, rig, &rig->lanes[i]))
+            logic_level(check, rig, &rig->lanes[i]);
     }
     frame_rate(check, rig);
     memory(check, rig);

@@ -1,0 +1,265 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <cjson/cJSON.h>
+
+#include <diachrome/rig.h>
+
+#define QUAY "demo/quay.rig.yaml"
+
+static void check_reports_the_demo(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D check " QUAY), 0);
+    says("handrail: pin 6, 120 x WS2812B in GRB order");
+    says("2880"); /* 120 * 24 bits; * 1.25 us = 3.6 ms, and 50 us to latch */
+    says("3.65");
+    says("every limit is kept");
+    assert_null(strchr(output, '\033')); /* no terminal, no colour */
+    for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
+        assert_true(strlen(line) <= 80);
+}
+
+static double number(const cJSON *object, const char *key)
+{
+    const cJSON *item = cJSON_GetObjectItemCaseSensitive(object, key);
+    assert_true(cJSON_IsNumber(item));
+    return item->valuedouble;
+}
+
+/* Full white at 60 %: 120 * (60 mA * 0.6 + 1 mA) and 100 mA for the controller are 4.54 A. */
+static void check_gives_programs_the_same_facts(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D check --json " QUAY), 0);
+    cJSON *root = cJSON_Parse(output);
+    assert_non_null(root);
+    cJSON *lane = cJSON_GetArrayItem(cJSON_GetObjectItem(root, "lanes"), 0);
+    assert_int_equal(number(lane, "bits"), 2880);
+    assert_in_range(number(lane, "frame_ns"), 3650000, 3652000);
+    cJSON *supply = cJSON_GetArrayItem(cJSON_GetObjectItem(root, "supplies"), 0);
+    cJSON *white = cJSON_GetArrayItem(cJSON_GetObjectItem(supply, "looks"), 0);
+    assert_in_range(number(white, "asked_ua"), 4539500, 4540500);
+    assert_in_range(number(white, "drawn_ua"), 1980000, 2000000);
+    cJSON *finding = cJSON_GetArrayItem(cJSON_GetObjectItem(root, "findings"), 0);
+    assert_string_equal(cJSON_GetObjectItem(finding, "code")->valuestring, "supply-limited");
+    cJSON_Delete(root);
+}
+
+/* One limit broken at a time in the demo: `from` becomes `to`, and the finding is this. */
+static const struct {
+    const char *from, *to, *said;
+} broken[] = {
+    {"logic_high: 5 V", "logic_high: 3.3 V", "WS2812B at 5 V needs 3.5 V (70 %)"},
+    {"frame_rate: 50 Hz", "frame_rate: 400 Hz", "'frame_rate' is 400 Hz; the wire carries 27"},
+    {"ram: 2 KB", "ram: 700 B", "720 bytes needed, 700 there"},
+    {"flash: 32 KB", "flash: 2 KB", "2048 bytes there; the smallest program takes"},
+    {"voltage: 5 V", "voltage: 12 V", "WS2812B takes 3.5 V to 5.3 V"},
+    {"current: 2 A", "current: 210 mA", "dark pixels alone draw 120 mA; there is 110 mA"},
+    {"clock: 16 MHz", "clock: 1 MHz", "high of 1000 ns in bit 0 of pixel 0"},
+};
+
+static void each_broken_limit_is_a_finding(void **state)
+{
+    (void)state;
+    char *demo = read_file(QUAY, NULL);
+    for (size_t i = 0; i < sizeof broken / sizeof broken[0]; i++) {
+        char text[4096];
+        const char *at = strstr(demo, broken[i].from);
+        assert_non_null(at);
+        int n = snprintf(text, sizeof text, "%.*s%s%s", (int)(at - demo), demo, broken[i].to,
+                         at + strlen(broken[i].from));
+        write_file("broken.rig.yaml", text, (size_t)n);
+        assert_int_equal(run("$D check broken.rig.yaml | tr -s ' \\n' ' '; $D check "
+                             "broken.rig.yaml >/dev/null"),
+                         1);
+        says(broken[i].said);
+    }
+    remove("broken.rig.yaml");
+    free(demo);
+}
+
+static void looks_lists_what_there_is(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D looks"), 0);
+    for (const struct dia_look *const *look = dia_looks; *look; look++) {
+        says((*look)->name);
+        for (int i = 0; i < (*look)->param_count; i++)
+            says((*look)->params[i].help);
+    }
+    says("-10000 mm/s to 10000 mm/s; default 200 mm/s");
+    assert_int_equal(run("$D looks --json drift"), 0);
+    cJSON *root = cJSON_Parse(output);
+    assert_int_equal(cJSON_GetArraySize(root), 1);
+    cJSON_Delete(root);
+}
+
+/* Steady #ff0000 at 60 %, which the supply bears: 153 of 255 in red on every pixel; frames 100 ms
+ * apart. */
+static void render_writes_what_the_bench_saw(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D render " QUAY " --look steady --set colour=#ff0000 --frames 2 "
+                         "--rate 10Hz --from 1s --out test.csv"),
+                     0);
+    char *table = read_file("test.csv", NULL);
+    char *line = strtok(table, "\r\n");
+    assert_string_equal(line, "frame,time_us,surface,index,r,g,b,w");
+    int sum = 0;
+    for (int row = 0; row < 240; row++) {
+        int frame, index, r, g, b;
+        long time_us;
+        line = strtok(NULL, "\r\n");
+        assert_int_equal(
+            sscanf(line, "%d,%ld,handrail,%d,%d,%d,%d,", &frame, &time_us, &index, &r, &g, &b), 6);
+        assert_int_equal(frame, row / 120);
+        assert_int_equal(time_us, 1000000 + frame * 100000);
+        assert_int_equal(index, row % 120);
+        assert_int_equal(g | b, 0);
+        sum += r;
+    }
+    assert_null(strtok(NULL, "\r\n"));
+    assert_in_range(sum, 240 * 153 - 2, 240 * 153 + 2);
+    free(table);
+    remove("test.csv");
+}
+
+static void render_draws_a_picture(void **state)
+{
+    (void)state;
+    size_t length;
+    for (int frames = 1; frames <= 40; frames += 39) {
+        assert_int_equal(
+            run("$D render " QUAY " --look hue-sweep --frames %d --out test.png", frames), 0);
+        char *png = read_file("test.png", &length);
+        assert_memory_equal(png, "\x89PNG\r\n\x1a\n", 8);
+        assert_true(length > 3000);
+        assert_int_equal((unsigned char)png[18] << 8 | (unsigned char)png[19],
+                         1280); /* IHDR width */
+        free(png);
+    }
+    remove("test.png");
+}
+
+/* Every frame alone is the frame of the run. */
+static void any_frame_can_be_sought(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D render " QUAY " --look drift --frames 30 --out run.csv && "
+                         "$D render " QUAY " --look drift --from 500ms --frames 1 --out one.csv && "
+                         "grep '^25,' run.csv | cut -d, -f3- > a.txt && "
+                         "grep '^0,' one.csv | cut -d, -f3- > b.txt && cmp a.txt b.txt && "
+                         "test $(wc -l < a.txt) = 120; e=$?; "
+                         "rm -f run.csv one.csv a.txt b.txt; exit $e"),
+                     0);
+}
+
+/* What a user gets wrong: the exit code, what is said, and that no file is left. */
+static const struct {
+    const char *arguments;
+    int code;
+    const char *said;
+} wrong_calls[] = {
+    {"", 2, "usage: diachrome COMMAND"},
+    {"rendr", 2, "unknown command 'rendr'; did you mean 'render'?"},
+    {"check", 2, "diachrome check: no rig file"},
+    {"check a b", 2, "one rig file at a time; 'b' is too many"},
+    {"check --jsn " QUAY, 2, "unknown option '--jsn'; did you mean '--json'?"},
+    {"looks strobe", 2, "unknown look 'strobe'; there are steady, hue-sweep, drift"},
+    {"render " QUAY " --out x.png", 2, "no look; write '--look NAME'"},
+    {"render " QUAY " --look drfit --out x.png", 2, "did you mean 'drift'?"},
+    {"render " QUAY " --look drift", 2, "no file to write; add '--out FILE.png'"},
+    {"render " QUAY " --look drift --out x.gif", 2, "must end in .png (a picture) or .csv"},
+    {"render " QUAY " --look drift --out x.png --frames 2 --for 1s", 2, "keep one"},
+    {"render " QUAY " --look drift --out x.png --for 1", 2, "--for takes a time in s, ms, min"},
+    {"render " QUAY " --look drift --out x.png --frames 0", 2, "--frames must be 1 to"},
+    {"render " QUAY " --look drift --out x.png --set speed=1", 2, "'drift' has no 'speed'"},
+    {"render " QUAY " --look drift --out x.png --set colours=#12345", 2, "six hex digits"},
+    {"render " QUAY " --look hue-sweep --out x.png --set turns=0", 2, "'turns' must be 1 to 100"},
+    {"render " QUAY " --look hue-sweep --out x.png --set turns", 2, "write KEY=VALUE"},
+    {"render " QUAY " --look drift --out x.png --rate 300Hz", 1, "takes 3.66 ms on the wire"},
+    {"render " QUAY " --look drift --out x.png --frames 5000", 2, "at most 4000 frames"},
+    {"render " QUAY " --look drift --out no/such/x.png", 3, "No such file or directory"},
+    {"trace " QUAY " --look drift --out x.png", 2, "add '--out FILE.vcd'"},
+    {"trace " QUAY " --look drift --out x.vcd --rate 300Hz", 1, "273"},
+    {"trace " QUAY " --look drift --out no/such/x.vcd", 3, "No such file or directory"},
+    {"preview " QUAY " --look drift </dev/null", 2, "needs a terminal"},
+    {"check " QUAY " >/dev/full", 3, "standard output"},
+};
+
+static void wrong_calls_are_told_what_is_right(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof wrong_calls / sizeof wrong_calls[0]; i++) {
+        int code = run("$D %s", wrong_calls[i].arguments);
+        if (code != wrong_calls[i].code)
+            print_error("%s\nended with %d: %s", wrong_calls[i].arguments, code, output);
+        assert_int_equal(code, wrong_calls[i].code);
+        says(wrong_calls[i].said);
+    }
+    assert_int_equal(run("ls x.* 2>/dev/null | wc -l"), 0);
+    assert_string_equal(output, "0\n");
+}
+
+static void every_command_has_help_and_a_man_page(void **state)
+{
+    (void)state;
+    static const char *const commands[] = {"check", "looks", "render", "trace", "preview"};
+    assert_int_equal(run("$D --help"), 0);
+    for (int i = 0; i < 5; i++)
+        says(commands[i]);
+    for (int i = 0; i < 5; i++) {
+        char path[64];
+        snprintf(path, sizeof path, "man/diachrome-%s.1", commands[i]);
+        char *page = read_file(path, NULL);
+        assert_int_equal(run("$D %s --help", commands[i]), 0);
+        /* every long option of the help stands in the page */
+        for (char *at = strstr(output, "--"); at; at = strstr(at + 2, "--")) {
+            char option[32], dashed[40];
+            if (sscanf(at + 2, "%30[a-z]", option) != 1 || strcmp(option, "usage") == 0)
+                continue;
+            snprintf(dashed, sizeof dashed, "\\-\\-%s", option);
+            if (!strstr(page, dashed))
+                print_error("%s does not have --%s\n", path, option);
+            assert_non_null(strstr(page, dashed));
+        }
+        free(page);
+    }
+}
+
+/* The program of the README is the example, and does what it says. */
+static void the_readme_has_the_example(void **state)
+{
+    (void)state;
+    char *readme = read_file("README.md", NULL),
+         *source = read_file("examples/smallest_strip.c", NULL);
+    char *body = strchr(source, '\n') + 1; /* without the licence line */
+    assert_non_null(strstr(readme, body));
+    free(readme);
+    free(source);
+    assert_int_equal(run("%s", getenv("DIACHROME_EXAMPLE")), 0);
+    /* 50 frames in 980 ms: at 200 mm/s the sweep of 1000 mm is 0.196 turns on, which is in the
+     * sixth of the circle from blue to magenta: no green, blue full */
+    int r, g, b;
+    assert_int_equal(sscanf(output, "50 frames; pixel 0 is driven at %d %d %d of 255", &r, &g, &b),
+                     3);
+    assert_true(r > 0 && g == 0 && b == 255);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(check_reports_the_demo),
+        cmocka_unit_test(check_gives_programs_the_same_facts),
+        cmocka_unit_test(each_broken_limit_is_a_finding),
+        cmocka_unit_test(looks_lists_what_there_is),
+        cmocka_unit_test(render_writes_what_the_bench_saw),
+        cmocka_unit_test(render_draws_a_picture),
+        cmocka_unit_test(any_frame_can_be_sought),
+        cmocka_unit_test(wrong_calls_are_told_what_is_right),
+        cmocka_unit_test(every_command_has_help_and_a_man_page),
+        cmocka_unit_test(the_readme_has_the_example),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

@@ -1,0 +1,138 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <errno.h>
+#include <poll.h>
+#include <pty.h>
+#include <signal.h>
+#include <termios.h>
+#include <utmp.h>
+
+/* preview in a terminal of its own: what it shows, and that it leaves the terminal as it was. */
+struct show {
+    pid_t child;
+    int terminal;
+    struct termios before;
+};
+
+static struct show begin(void)
+{
+    struct show show;
+    struct winsize size = {.ws_row = 24, .ws_col = 80};
+    int slave;
+    assert_int_equal(openpty(&show.terminal, &slave, NULL, NULL, &size), 0);
+    assert_int_equal(tcgetattr(slave, &show.before), 0);
+    show.child = fork();
+    assert_true(show.child >= 0);
+    if (show.child == 0) {
+        close(show.terminal);
+        login_tty(slave);
+        unsetenv("NO_COLOR");
+        execl(getenv("DIACHROME"), "diachrome", "preview", "demo/quay.rig.yaml", "--look",
+              "hue-sweep", (char *)NULL);
+        _exit(127);
+    }
+    close(slave);
+    output[0] = 0;
+    return show;
+}
+
+/* Reads on until the text has come, for at most 10 s. */
+static void until(struct show *show, const char *text)
+{
+    size_t length = strlen(output);
+    for (int tries = 0; tries < 1000 && !strstr(output, text); tries++) {
+        struct pollfd wait = {.fd = show->terminal, .events = POLLIN};
+        if (poll(&wait, 1, 10) <= 0)
+            continue;
+        if (length > sizeof output - 8192) /* old pictures are of no interest */
+            length = 0;
+        ssize_t n = read(show->terminal, output + length, 4096);
+        if (n <= 0)
+            break;
+        length += (size_t)n;
+        output[length] = 0;
+    }
+    assert_non_null(strstr(output, text));
+}
+
+/* The child has ended with this wait status, and the terminal is what it was. */
+static void ended(struct show *show, int by_signal, int code)
+{
+    struct termios after;
+    int status;
+    until(show, "\033[?25h\033[?1049l");
+    assert_int_equal(waitpid(show->child, &status, 0), show->child);
+    if (by_signal)
+        assert_true(WIFSIGNALED(status) && WTERMSIG(status) == by_signal);
+    else
+        assert_true(WIFEXITED(status) && WEXITSTATUS(status) == code);
+    assert_int_equal(tcgetattr(show->terminal, &after), 0);
+    assert_int_equal(after.c_lflag, show->before.c_lflag);
+    close(show->terminal);
+}
+
+static void it_shows_the_rig_and_leaves_on_q(void **state)
+{
+    (void)state;
+    struct show show = begin();
+    until(&show, "Petrel Quay  hue-sweep");
+    until(&show, "handrail  120 x WS2812B");
+    until(&show, "\033[48;2;");
+    until(&show, "space pauses, q leaves");
+    struct termios during;
+    assert_int_equal(tcgetattr(show.terminal, &during), 0);
+    assert_int_equal(during.c_lflag & (ICANON | ECHO), 0);
+    assert_int_equal(write(show.terminal, " ", 1), 1);
+    until(&show, "paused; space goes on");
+    assert_int_equal(write(show.terminal, " ", 1), 1);
+    output[0] = 0;
+    until(&show, "space pauses, q leaves");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+}
+
+static void it_gives_the_terminal_back_whatever_happens(void **state)
+{
+    (void)state;
+    static const struct {
+        int sent, died_of;
+    } ends[] = {{SIGINT, 0},        {SIGTERM, 0},       {SIGHUP, 0},
+                {SIGSEGV, SIGSEGV}, {SIGABRT, SIGABRT}, {SIGQUIT, SIGQUIT}};
+    for (size_t i = 0; i < sizeof ends / sizeof ends[0]; i++) {
+        struct show show = begin();
+        until(&show, "space pauses, q leaves");
+        kill(show.child, ends[i].sent);
+        ended(&show, ends[i].died_of, 0);
+    }
+}
+
+/* Ctrl-Z gives the terminal back too, and going on takes it again. */
+static void it_can_be_stopped_and_go_on(void **state)
+{
+    (void)state;
+    struct show show = begin();
+    int status;
+    until(&show, "space pauses, q leaves");
+    kill(show.child, SIGTSTP);
+    until(&show, "\033[?25h\033[?1049l");
+    assert_int_equal(waitpid(show.child, &status, WUNTRACED), show.child);
+    assert_true(WIFSTOPPED(status));
+    output[0] = 0;
+    kill(show.child, SIGCONT);
+    until(&show, "\033[?1049h");
+    until(&show, "space pauses, q leaves");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    output[0] = 0;
+    ended(&show, 0, 0);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
+        cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
+        cmocka_unit_test(it_can_be_stopped_and_go_on),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

@@ -1,0 +1,93 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+/*
+ * The trace as any logic-analyser software would take it: a reader of VCD files and a decoder of
+ * one-wire pulses written here, from the standards and the sheet, find the colours of the table.
+ */
+#define FRAMES 3
+#define PIXELS 120
+
+struct wave {
+    char name[64], code[8];
+    long long at[200000];
+    char level[200000];
+    int changes;
+    long long end;
+};
+static struct wave wave;
+
+/* IEEE 1364, 18.2: declarations up to $enddefinitions, then #time and value changes. */
+static void read_vcd(char *text)
+{
+    long long now = 0;
+    char *definitions = strstr(text, "$enddefinitions $end");
+    assert_non_null(definitions);
+    assert_non_null(strstr(text, "$timescale 1 ns $end"));
+    char *var = strstr(text, "$var ");
+    assert_true(var < definitions);
+    assert_int_equal(sscanf(var, "$var wire 1 %7s %63s $end", wave.code, wave.name), 2);
+    for (char *word = strtok(definitions + strlen("$enddefinitions $end"), " \n"); word;
+         word = strtok(NULL, " \n")) {
+        if (word[0] == '#') {
+            assert_true(atoll(word + 1) >= now);
+            now = atoll(word + 1);
+        } else if (word[0] != '$') {
+            assert_true(word[0] == '0' || word[0] == '1');
+            assert_string_equal(word + 1, wave.code);
+            wave.at[wave.changes] = now;
+            wave.level[wave.changes++] = word[0];
+        }
+    }
+    wave.end = now;
+}
+
+static void the_trace_holds_the_colours_of_the_table(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D trace demo/quay.rig.yaml --look drift --frames %d --out test.vcd && "
+                         "$D render demo/quay.rig.yaml --look drift --frames %d --out test.csv",
+                         FRAMES, FRAMES),
+                     0);
+    char *vcd = read_file("test.vcd", NULL), *table = read_file("test.csv", NULL);
+    read_vcd(vcd);
+    assert_string_equal(wave.name, "handrail");
+
+    /* idle low before the first pulse and, longer than 50 us, after the last */
+    assert_int_equal(wave.level[0], '0');
+    assert_true(wave.at[1] > 50000);
+    assert_int_equal(wave.level[wave.changes - 1], '0');
+    assert_true(wave.end - wave.at[wave.changes - 1] > 50000);
+
+    /* a high longer than 600 ns (half way from 400 to 800) is a 1; a low of 50 us ends a frame */
+    int edge = 1;
+    char *line = strtok(table, "\r\n");
+    for (int frame = 0; frame < FRAMES; frame++) {
+        for (int pixel = 0; pixel < PIXELS; pixel++) {
+            unsigned grb = 0;
+            for (int bit = 0; bit < 24; bit++, edge += 2) {
+                long long low = wave.at[edge] - wave.at[edge - 1];
+                assert_int_equal(wave.level[edge], '1');
+                assert_true(pixel == 0 && bit == 0 ? low > 50000 : low < 2000);
+                grb = grb << 1 | (wave.at[edge + 1] - wave.at[edge] > 600);
+            }
+            unsigned r, g, b;
+            line = strtok(NULL, "\r\n");
+            assert_int_equal(sscanf(line, "%*d,%*d,handrail,%*d,%u,%u,%u,", &r, &g, &b), 3);
+            assert_int_equal(grb, g << 16 | r << 8 | b);
+        }
+    }
+    assert_int_equal(edge, wave.changes);
+    free(vcd);
+    free(table);
+    remove("test.vcd");
+    remove("test.csv");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(the_trace_holds_the_colours_of_the_table),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

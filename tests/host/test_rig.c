@@ -1,0 +1,219 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <diachrome/rig.h>
+
+static const char good[] = "rig: desk\n"                                        /* 1 */
+                           "master: 25 %\n"                                     /* 2 */
+                           "controller:\n"                                      /* 3 */
+                           "  name: board\n"                                    /* 4 */
+                           "  clock: 16 MHz\n"                                  /* 5 */
+                           "  ram: 2 KB\n"                                      /* 6 */
+                           "  flash: 32 KB\n"                                   /* 7 */
+                           "  logic_high: 3300 mV\n"                            /* 8 */
+                           "supplies:\n"                                        /* 9 */
+                           "  usb: { voltage: 5V, current: 2.5 A }\n"           /* 10 */
+                           "lanes:\n"                                           /* 11 */
+                           "  rail:\n"                                          /* 12 */
+                           "    pin: 6\n"                                       /* 13 */
+                           "    chip: SK6812-RGBW\n"                            /* 14 */
+                           "    count: 120\n"                                   /* 15 */
+                           "    order: WRGB\n"                                  /* 16 */
+                           "    supply: usb\n"                                  /* 17 */
+                           "    white: [100 %, 50%, 25 %, 0 %]\n"               /* 18 */
+                           "    channel_current: 12 mA\n"                       /* 19 */
+                           "    line: { start: -2.5 cm, pitch: 16.6667 mm }\n"; /* 20 */
+
+static struct dia_rig rig;
+static struct dia_diagnostic wrong;
+
+static enum dia_status load(const char *text, size_t length)
+{
+    write_file("test.rig.yaml", text, length);
+    return dia_rig_load(&rig, "test.rig.yaml", &wrong);
+}
+
+static void every_key_arrives_in_its_unit(void **state)
+{
+    (void)state;
+    assert_int_equal(load(good, strlen(good)), DIA_OK);
+    assert_string_equal(rig.name, "desk");
+    assert_int_equal(rig.master, DIA_SHARE_ONE / 4);
+    assert_int_equal(rig.frame_rate_mhz, 30000); /* the default */
+    assert_int_equal(rig.controller.clock_hz, 16000000);
+    assert_int_equal(rig.controller.ram_bytes, 2048);
+    assert_int_equal(rig.controller.flash_bytes, 32768);
+    assert_int_equal(rig.controller.logic_high_mv, 3300);
+    assert_int_equal(rig.supplies[0].voltage_mv, 5000);
+    assert_int_equal(rig.supplies[0].current_ua, 2500000);
+    assert_int_equal(rig.supplies[0].reserve_ua, 0);
+    const struct dia_rig_lane *lane = &rig.lanes[0];
+    assert_int_equal(lane->pin, 6);
+    assert_int_equal(lane->count, 120);
+    assert_string_equal(lane->order, "WRGB");
+    assert_memory_equal(lane->part.order.channel, ((uint8_t[]){3, 0, 1, 2}), 4);
+    assert_int_equal(lane->white[1], DIA_SHARE_ONE / 2);
+    assert_int_equal(lane->white[3], 0);
+    assert_int_equal(lane->part.power.channel_ua[3], 12000);
+    assert_int_equal(lane->part.power.idle_ua, 1000); /* the sheet's */
+    assert_int_equal(lane->surface.start_um, -25000);
+    assert_int_equal(lane->surface.pitch_um, 16667); /* to a whole micrometre */
+}
+
+/* One mistake at a time: `from` in the good file becomes `to`, and this is what is said. */
+static const struct {
+    const char *from, *to, *said;
+} mistakes[] = {
+    {"count:", "cuont:", ":15:5: unknown key 'cuont' in lane 'rail'; did you mean 'count'?"},
+    {"  name: board\n", "", ":3:1: 'controller' has no 'name'; write 'name: 8-bit board'"},
+    {"    supply: usb\n", "", ":12:3: lane 'rail' has no 'supply'; write 'supply: main'"},
+    {"supply: usb", "supply: ubs", ":17:13: unknown supply 'ubs'; did you mean 'usb'"},
+    {"5V", "5 A", ":10:19: 'voltage' takes a voltage in V, mV, such as 5 V; found '5 A'"},
+    {"16 MHz", "16", ":5:10: 'clock' takes a clock rate in MHz, kHz, Hz, such as 16 MHz"},
+    {"2.5 A", "two A", ":10:32: 'current' takes a current in A, mA, uA"},
+    {"count: 120", "count: 0", ":15:12: 'count' must be 1 to 65535; found '0'"},
+    {"count: 120", "count: 1.5", ":15:12: 'count' takes a whole number without a unit"},
+    {"25 %", "125 %", ":2:9: 'master' must be 0 % to 100 %; found '125 %'"},
+    {"pin: 6", "pin: 64", ":13:10: 'pin' must be 0 to 63; found '64'"},
+    {"SK6812-RGBW", "SK6812-RGWB", ":14:11: unknown chip 'SK6812-RGWB'; did you mean SK6812-RGBW?"},
+    {"SK6812-RGBW", "LED", ":14:11: unknown chip 'LED'; known: WS2811-slow, "},
+    {"WRGB", "GRB", ":16:12: 'order' of SK6812-RGBW takes the letters R G B W, each once"},
+    {"WRGB", "RRGB", ":16:12: 'order' of SK6812-RGBW takes the letters R G B W, each once"},
+    {", 0 %]", "]", ":18:12: 'white' of SK6812-RGBW takes 4 percentages"},
+    {"pitch: 16.6667 mm", "pitch: 0 mm", ":20:36: 'pitch' must be 0.1 mm to 10000 mm"},
+    {"line: {", "line: [", ":20:"},
+    {"  usb: {", "  u b: {", ":10:3: 'u b' is no name for a supply"},
+    {"2.5 A }", "2.5 A, reserve: 3 A }", ":10:48: 'reserve' must be less than the 'current'"},
+    {"supplies:", "supplys:",
+     ":9:1: unknown key 'supplys' in a rig file; did you mean 'supplies'?"},
+    {"  usb: {", "  usb: { voltage: 5 V }\n  usb: {",
+     ":11:3: 'usb' is here twice, first on line 10"},
+    {"lanes:\n",
+     "lanes:\n  r2: {pin: 6, chip: WS2812, count: 1, supply: usb, line: {pitch: 1 mm}}\n",
+     ":14:10: pin 6 already drives lane 'r2'"},
+    {"rig: desk", "rig: *desk", ":1:6: a rig file has no aliases"},
+    {"rig: desk", "rig: \"desk", ": this is not YAML: "},
+    {"rig: desk", "rig: de\x01sk", ":1:8: this is not a text file: control characters"},
+    {"120", "999999999999999999999", ":15:12: 'count' takes a whole number"},
+    {"count: 120", "count: [120]", ":15:12: 'count' takes a single value"},
+};
+
+static void each_mistake_is_told_with_its_place_and_what_is_right(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof mistakes / sizeof mistakes[0]; i++) {
+        char text[2048];
+        const char *at = strstr(good, mistakes[i].from);
+        assert_non_null(at);
+        snprintf(text, sizeof text, "%.*s%s%s", (int)(at - good), good, mistakes[i].to,
+                 at + strlen(mistakes[i].from));
+        assert_int_equal(load(text, strlen(text)), DIA_BAD_VALUE);
+        char said[512];
+        snprintf(said, sizeof said, "test.rig.yaml%s",
+                 mistakes[i].said[0] == ':' && mistakes[i].said[1] != ' ' ? mistakes[i].said : "");
+        if (!strstr(wrong.text, said) || !strstr(wrong.text, mistakes[i].said))
+            print_error("expected %s\nfound    %s\n", mistakes[i].said, wrong.text);
+        assert_non_null(strstr(wrong.text, said));
+        assert_non_null(strstr(wrong.text, mistakes[i].said));
+    }
+}
+
+static void files_that_are_no_rig_are_refused(void **state)
+{
+    (void)state;
+    assert_int_equal(load("", 0), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "yaml:1:1: the file is empty"));
+    assert_int_equal(load("just words\n", 11), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "yaml:1:1: a rig file takes keys with values"));
+    assert_int_equal(load("rig: a\n---\nrig: b\n", 18), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "yaml:2:1: a second document"));
+
+    char *deep = malloc(20001);
+    memset(deep, '[', 10000);
+    memset(deep + 10000, ']', 10000);
+    assert_int_equal(load(deep, 20000), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "yaml:1:17: this nests deeper"));
+    free(deep);
+
+    assert_int_equal(run("head -c 104857600 /dev/zero | tr '\\0' '#' > big.rig.yaml"), 0);
+    assert_int_equal(dia_rig_load(&rig, "big.rig.yaml", &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "big.rig.yaml:1:1: the file is larger than 1 MB"));
+    remove("big.rig.yaml");
+
+    assert_int_equal(dia_rig_load(&rig, "no/such.rig.yaml", &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "no/such.rig.yaml: cannot be read: No such file or directory");
+    assert_int_equal(dia_rig_load(&rig, ".", &wrong), DIA_BAD_VALUE);
+}
+
+/* Bytes changed, left out, doubled, or the end cut off, at random. */
+static size_t damaged(char *text, size_t length, uint32_t *seed)
+{
+    uint32_t hits = 1 + random_below(seed, 4);
+    while (hits-- > 0 && length > 2) {
+        size_t at = random_below(seed, (uint32_t)length - 1);
+        switch (random_below(seed, 5)) {
+        case 0:
+            text[at] = (char)random_below(seed, 256);
+            break;
+        case 1:
+            memmove(text + at, text + at + 1, length - at - 1);
+            length--;
+            break;
+        case 2:
+            memmove(text + at + 1, text + at, length - at);
+            length++;
+            break;
+        case 3:
+            text[at] = "{}[]:,-#&*!|>'\"%@ \n\t0129"[random_below(seed, 24)];
+            break;
+        default:
+            length = at + 1;
+        }
+    }
+    return length;
+}
+
+/* The command, as a user meets it: a valid rig, or exit code 2 and one line with its place. */
+static void a_thousand_damaged_files_never_crash(void **state)
+{
+    (void)state;
+    size_t length;
+    char *demo = read_file("demo/quay.rig.yaml", &length);
+    uint32_t seed = 11, refused = 0;
+    for (int i = 0; i < 1000; i++) {
+        char text[4096];
+        memcpy(text, demo, length);
+        write_file("test.rig.yaml", text, damaged(text, length, &seed));
+        int code = run("$D check test.rig.yaml");
+        if (code != 2) {
+            assert_in_range(code, 0, 1);
+            assert_int_equal(dia_rig_load(&rig, "test.rig.yaml", &wrong), DIA_OK);
+            continue;
+        }
+        unsigned line, column;
+        char rest[2];
+        refused++;
+        assert_int_equal(sscanf(output, "test.rig.yaml:%u:%u: %1s", &line, &column, rest), 3);
+        assert_ptr_equal(strchr(output, '\n'), output + strlen(output) - 1);
+    }
+    assert_in_range(refused, 300, 990);
+    free(demo);
+}
+
+static int remove_files(void **state)
+{
+    (void)state;
+    remove("test.rig.yaml");
+    return 0;
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(every_key_arrives_in_its_unit),
+        cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
+        cmocka_unit_test(files_that_are_no_rig_are_refused),
+        cmocka_unit_test(a_thousand_damaged_files_never_crash),
+    };
+    return cmocka_run_group_tests(tests, NULL, remove_files);
+}
