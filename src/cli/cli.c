@@ -84,7 +84,7 @@ void cli_options_free(struct cli_options *options)
 
 int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     const char *path = cli_options_argument(options);
     if (!path)
         return cli_fail(CLI_BAD_INPUT, options->name,

@@ -21,7 +21,7 @@ int cli_check(const struct cli_command *self, int argc, const char **argv)
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     enum dia_status status = dia_check_run(&check, &rig, cli_progress, &wrong);
     if (status == DIA_OK) {
         if (as_json)

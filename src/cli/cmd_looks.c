@@ -53,7 +53,7 @@ static cJSON *look_as_json(const struct dia_look *look)
 
 static int show(const char *name)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     const struct dia_look *only = name ? dia_look_named(name, &wrong) : NULL;
     if (name && !only)
         return cli_fail(CLI_BAD_INPUT, "looks", "%s", wrong.text);

@@ -103,7 +103,7 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
         return code;
     if (play.rate_mhz > FASTEST_MHZ)
         play.rate_mhz = FASTEST_MHZ;
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);

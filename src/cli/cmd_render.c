@@ -31,7 +31,7 @@ static writes_reel *writer(const char *path)
 
 static int render(writes_reel *write, struct dia_reel *reel)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     char what[160];
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
@@ -61,7 +61,7 @@ int cli_render(const struct cli_command *self, int argc, const char **argv)
         return cli_fail(CLI_BAD_INPUT, play.name,
                         "'%s': the name must end in .png (a picture) or .csv (a table)", play.out);
     struct dia_reel reel;
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     enum dia_status status = dia_reel_init(&reel, &play.rig, play.look->name, play.frames, &wrong);
     if (status != DIA_OK)
         return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",

@@ -20,7 +20,7 @@ static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
 /* Ends the trace a while after the last frame has latched. */
 static int end(struct dia_trace *trace, struct dia_player *player, int code)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     char what[160];
     dia_player_rest_until(player, dia_player_now_ns(player) + 1000000);
     if (play.shown != play.frames) {
@@ -42,7 +42,7 @@ int cli_trace(const struct cli_command *self, int argc, const char **argv)
         return code;
     if (!play.out || strlen(play.out) < 5 || strcmp(play.out + strlen(play.out) - 4, ".vcd") != 0)
         return cli_fail(CLI_BAD_INPUT, play.name, "no file to write; add '--out FILE.vcd'");
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);

@@ -20,7 +20,7 @@ static int take_setting(void *self, int val, const char *arg)
 static int quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
                     int64_t max, const char *option, uint32_t *out)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     int64_t value;
     if (!text)
         return CLI_FINE;
@@ -32,7 +32,7 @@ static int quantity(const struct play *play, const char *text, enum dia_quantity
 
 static int read_look(struct play *play)
 {
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     if (!play->look_name)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "no look; write '--look NAME', 'diachrome looks' has the names");
@@ -42,7 +42,8 @@ static int read_look(struct play *play)
     play->look->defaults(&play->values);
     for (int i = 0; i < play->setting_count; i++) {
         if (dia_look_set(play->look, &play->values, play->settings[i], &wrong) != DIA_OK)
-            return cli_fail(CLI_BAD_INPUT, play->name, "--set %s", wrong.text);
+            return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
+                            wrong.text);
     }
     return CLI_FINE;
 }

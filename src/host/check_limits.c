@@ -47,7 +47,7 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
 {
     const struct dia_onewire_part *part = &lane->part;
     uint32_t mv = rig->supplies[lane->supply].voltage_mv;
-    struct words w;
+    struct words w = {{""}};
     if (mv >= part->supply_min_mv && mv <= part->supply_max_mv)
         return 1;
     add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
@@ -64,7 +64,7 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
     uint32_t supply = rig->supplies[lane->supply].voltage_mv;
     uint32_t compared = supply < part->logic_max_mv ? supply : part->logic_max_mv;
     uint32_t needed = compared * part->input_high_permille / 1000;
-    struct words w;
+    struct words w = {{""}};
     if (rig->controller.logic_high_mv < needed)
         add(check, DIA_ERROR, "logic-high", lane->name, part->source,
             "the controller's high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter "
@@ -107,7 +107,7 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
 {
     const struct dia_rig_supply *supply = &rig->supplies[number];
     uint64_t given = supply->current_ua - supply->reserve_ua, idle = 0;
-    struct words w;
+    struct words w = {{""}};
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         if (rig->lanes[i].supply == number)
             idle += (uint64_t)rig->lanes[i].count * rig->lanes[i].part.power.idle_ua;

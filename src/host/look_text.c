@@ -28,7 +28,7 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
         return look;
     const char *names[MOST_WORDS] = {NULL};
     char all[200];
-    for (int i = 0; dia_looks[i] && i < MOST_WORDS - 1; i++)
+    for (int i = 0; i < MOST_WORDS - 1 && dia_looks[i]; i++)
         names[i] = dia_looks[i]->name;
     const char *near = dia_nearest(name, names);
     listed(names, all, sizeof all);

@@ -101,7 +101,7 @@ static enum dia_status read_quantity(struct rig_reader *reader, const struct tre
                                      const struct field *field, void *out, const char *what)
 {
     int64_t value;
-    struct dia_diagnostic why;
+    struct dia_diagnostic why = {""};
     if (dia_quantity_read(node->text, field->kind, field->min, field->max, what, &value, &why) !=
         DIA_OK)
         return rig_wrong_value(reader, node, "%s", why.text);

@@ -51,7 +51,7 @@ enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node
                                const char *what, dia_share *share)
 {
     int64_t ppm;
-    struct dia_diagnostic why;
+    struct dia_diagnostic why = {""};
     enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
     if (status != DIA_OK)
         return status;
