@@ -4,19 +4,19 @@
 set -eu
 build=$1
 source=$2
-prefix=$build/work/installed
-rm -rf "$prefix" "$build/work/consumer"
+prefix=$build/run/installed
+rm -rf "$prefix" "$build/run/consumer"
 cmake -DCMAKE_INSTALL_PREFIX="$prefix" -P "$build/cmake_install.cmake" >/dev/null
 
 # the prefix in the files is the one configured; pkg-config can be told of another
 export PKG_CONFIG_PATH=$(dirname "$(find "$prefix" -name diachrome.pc)")
 flags=$(pkg-config --define-variable=prefix="$prefix" --cflags --libs diachrome-bench)
-mkdir -p "$build/work/consumer"
+mkdir -p "$build/run/consumer"
 # shellcheck disable=SC2086
-cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$build/work/consumer/with-pkg-config"
-"$build/work/consumer/with-pkg-config"
+cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$build/run/consumer/with-pkg-config"
+"$build/run/consumer/with-pkg-config"
 
-cat >"$build/work/consumer/CMakeLists.txt" <<EOF
+cat >"$build/run/consumer/CMakeLists.txt" <<EOF
 cmake_minimum_required(VERSION 3.18)
 project(consumer LANGUAGES C)
 find_package(diachrome 0.1 REQUIRED)
@@ -25,7 +25,7 @@ target_link_libraries(with-cmake PRIVATE diachrome::diachrome-bench)
 add_executable(host host.c)
 target_link_libraries(host PRIVATE diachrome::diachrome-host)
 EOF
-cat >"$build/work/consumer/host.c" <<EOF
+cat >"$build/run/consumer/host.c" <<EOF
 #include <diachrome/rig.h>
 int main(void)
 {
@@ -34,10 +34,10 @@ int main(void)
     return dia_rig_load(&rig, "$source/demo/quay.rig.yaml", &wrong) != DIA_OK;
 }
 EOF
-cmake -S "$build/work/consumer" -B "$build/work/consumer/build" -DCMAKE_PREFIX_PATH="$prefix" >/dev/null
-cmake --build "$build/work/consumer/build" >/dev/null
-"$build/work/consumer/build/with-cmake"
-"$build/work/consumer/build/host"
+cmake -S "$build/run/consumer" -B "$build/run/consumer/build" -DCMAKE_PREFIX_PATH="$prefix" >/dev/null
+cmake --build "$build/run/consumer/build" >/dev/null
+"$build/run/consumer/build/with-cmake"
+"$build/run/consumer/build/host"
 
 "$prefix/bin/diachrome" --version
 test -f "$prefix/share/man/man1/diachrome-check.1"

@@ -30,8 +30,10 @@ uint64_t dia_player_now_ns(const struct dia_player *player);
 
 /*
  * Shows a look at time ms on every lane, as frame number slot of the dithering: limits the lanes
- * of each supply together, sends all at once, and returns when the last has latched. How long
- * that took on the wire, latch gap included, comes back in frame_ns if it is not NULL.
+ * of each supply together, sends them, and returns when the last has latched. Lanes that get
+ * brighter wait for those on the same supply that get darker, so that the supply holds in
+ * between; else all go at once. How long that took on the wire, latch gaps included, comes back
+ * in frame_ns if it is not NULL.
  */
 enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
                                 const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns);
@@ -39,6 +41,7 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
 /* What a lane shows, and what the last frame wanted to draw from a supply, what share
  * of its light it got, and what the supply gives now. */
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane);
+uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane); /* start to latch */
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);

@@ -22,6 +22,9 @@
  * would draw without limit, and a microampere or two of rounding. From 24 pixels on, that is
  * inside 1 % of any budget.
  *
+ * Lanes on one supply that do not latch together show old and new frames side by side for a
+ * while: show those that get darker first, and the others when they have latched.
+ *
  * All currents are microamperes and add up to 4294 A; a frame that asks for more gets no light.
  */
 struct dia_budget {

@@ -103,11 +103,21 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
+/* Chains latch in the order of time, so that a supply sees what it would see. */
 void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
 {
-    for (int i = 0; i < bench->chain_count; i++) {
-        if (chain_settle(&bench->chains[i], t_ns, &bench->findings))
-            load(bench, bench->chains[i].supply, bench->chains[i].shown.latched_ns);
+    for (;;) {
+        struct chain *next = NULL;
+        for (int i = 0; i < bench->chain_count; i++) {
+            struct chain *chain = &bench->chains[i];
+            if (chain_latches_ns(chain) <= t_ns &&
+                (!next || chain_latches_ns(chain) < chain_latches_ns(next)))
+                next = chain;
+        }
+        if (!next)
+            return;
+        chain_settle(next, &bench->findings);
+        load(bench, next->supply, next->shown.latched_ns);
     }
 }
 

@@ -132,10 +132,12 @@ int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findin
     return latched;
 }
 
-int chain_settle(struct chain *chain, uint64_t t, struct dia_findings *findings)
+uint64_t chain_latches_ns(const struct chain *chain)
 {
-    if (chain->level || chain->bits == 0 || t < chain->fall + chain->sheet->reset_ns)
-        return 0;
+    return chain->level || chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
+}
+
+void chain_settle(struct chain *chain, struct dia_findings *findings)
+{
     latch(chain, findings);
-    return 1;
 }

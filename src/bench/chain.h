@@ -42,7 +42,10 @@ void chain_free(struct chain *chain);
 /* 1 when the edge shows that the chain has latched since the last one. */
 int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
 
-/* 1 when the chain latches by t. */
-int chain_settle(struct chain *chain, uint64_t t, struct dia_findings *findings);
+/* When the chain latches if no edge comes before; UINT64_MAX when it has nothing to latch. */
+uint64_t chain_latches_ns(const struct chain *chain);
+
+/* Latches it. */
+void chain_settle(struct chain *chain, struct dia_findings *findings);
 
 #endif

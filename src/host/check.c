@@ -6,15 +6,17 @@
 #include "check_limits.h"
 #include "host_private.h"
 
-#define MOMENTS   60    /* of each look, spread over a minute */
-#define MOMENT_MS 1009u /* no round number, so that periods of a look are met at all phases */
+/* Frames of each look, spread over a minute; fewer where there are many pixels. No round step, so
+ * that periods of a look are met at all phases. */
+#define MOMENTS      60
+#define MOMENT_MS    1009u
+#define PIXEL_FRAMES 3000000u
 
 static void measure_lanes(struct dia_check *check, const struct dia_rig *rig,
                           const struct dia_player *player, uint64_t frame_ns)
 {
-    uint64_t start = dia_player_now_ns(player) - frame_ns;
     for (uint32_t i = 0; i < rig->lane_count; i++) {
-        uint64_t ns = dia_player_shown(player, i)->latched_ns - start;
+        uint64_t ns = dia_player_lane_ns(player, i);
         if (ns > check->lanes[i].frame_ns)
             check->lanes[i].frame_ns = ns;
     }
@@ -37,27 +39,41 @@ static void measure_currents(struct dia_check *check, const struct dia_rig *rig,
     }
 }
 
-static enum dia_status run_look(struct dia_check *check, const struct dia_rig *rig,
-                                struct dia_player *player, uint32_t number)
+/* What run_all is at. */
+struct run {
+    struct dia_check *check;
+    const struct dia_rig *rig;
+    struct dia_player *player;
+    void (*progress)(uint32_t done, uint32_t all);
+    uint32_t moments, done, all; /* moments of a look that moves; frames of all looks */
+};
+
+static uint32_t moments_of(const struct run *run, uint32_t number)
+{
+    return number == 0 || dia_looks[number - 1] == &dia_look_steady ? 2 : run->moments;
+}
+
+static enum dia_status run_look(struct run *run, uint32_t number)
 {
     const struct dia_look *look = number == 0 ? &dia_look_steady : dia_looks[number - 1];
     union dia_look_values values;
     look->defaults(&values);
     if (number == 0)
         values.steady.colour = (struct dia_rgb){255, 255, 255};
-    for (uint32_t i = 0; i < rig->supply_count; i++) {
-        check->currents[i][number].look = number == 0 ? "full white" : look->name;
-        check->currents[i][number].least_share = DIA_SHARE_ONE;
+    for (uint32_t i = 0; i < run->rig->supply_count; i++) {
+        run->check->currents[i][number].look = number == 0 ? "full white" : look->name;
+        run->check->currents[i][number].least_share = DIA_SHARE_ONE;
     }
-    uint32_t moments = look == &dia_look_steady ? 2 : MOMENTS;
-    for (uint32_t k = 0; k < moments; k++) {
+    for (uint32_t k = 0; k < moments_of(run, number); k++) {
         uint64_t frame_ns;
         enum dia_status status =
-            dia_player_show(player, look, &values, k * MOMENT_MS, k, &frame_ns);
+            dia_player_show(run->player, look, &values, k * MOMENT_MS, k, &frame_ns);
         if (status != DIA_OK)
             return status;
-        measure_lanes(check, rig, player, frame_ns);
-        measure_currents(check, rig, player, number);
+        measure_lanes(run->check, run->rig, run->player, frame_ns);
+        measure_currents(run->check, run->rig, run->player, number);
+        if (run->progress)
+            run->progress(++run->done, run->all);
     }
     return DIA_OK;
 }
@@ -75,18 +91,20 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
     check->stack_ram = DIA_CHECK_STACK_BYTES;
 }
 
-static enum dia_status run_all(struct dia_check *check, const struct dia_rig *rig,
-                               struct dia_player *player, void (*progress)(uint32_t, uint32_t))
+static enum dia_status run_all(struct run *run)
 {
-    for (uint32_t n = 0; n < check->look_count; n++) {
-        if (progress)
-            progress(n, check->look_count);
-        enum dia_status status = run_look(check, rig, player, n);
+    uint32_t pixels = 0, looks = run->check->look_count;
+    for (uint32_t i = 0; i < run->rig->lane_count; i++)
+        pixels += run->rig->lanes[i].count;
+    uint32_t afford = PIXEL_FRAMES / pixels;
+    run->moments = afford > MOMENTS ? MOMENTS : afford < 4 ? 4 : afford;
+    for (uint32_t n = 0; n < looks; n++)
+        run->all += moments_of(run, n);
+    for (uint32_t n = 0; n < looks; n++) {
+        enum dia_status status = run_look(run, n);
         if (status != DIA_OK)
             return status;
     }
-    if (progress)
-        progress(check->look_count, check->look_count);
     return DIA_OK;
 }
 
@@ -101,7 +119,8 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
     struct dia_player *player = dia_player_new(rig, wrong);
     if (!player)
         return DIA_PORT_FAILED;
-    enum dia_status status = run_all(check, rig, player, progress);
+    struct run run = {.check = check, .rig = rig, .player = player, .progress = progress};
+    enum dia_status status = run_all(&run);
     if (status == DIA_OK) {
         sizes(check, rig);
         check_limits(check, rig, dia_player_findings(player));

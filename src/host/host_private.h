@@ -20,6 +20,7 @@ enum dia_status host_failed(struct dia_diagnostic *wrong, const char *path, cons
  */
 struct host_output {
     FILE *file;
+    int nameless; /* has no name until it is complete */
     char path[4096], partial[4128];
 };
 enum dia_status host_output_open(struct host_output *out, const char *path,

@@ -10,6 +10,7 @@
  * around it; glows add up as light does. Long lanes go on in the next row.
  */
 #define PER_ROW 120
+#define ROWS    20 /* from there on rows get longer, down to a dot a pixel */
 #define SPAN    (PICTURE_WIDTH - 2 * PICTURE_MARGIN)
 
 static void glow(cairo_t *cr, double x, double y, double radius, struct dia_rgb seen)
@@ -69,11 +70,18 @@ static void ends(cairo_t *cr, const struct dia_rig_lane *lane, uint32_t first, u
     picture_text_to(cr, PICTURE_MARGIN + width, y, 11, 0.45, text);
 }
 
+static uint32_t row_length(uint32_t count)
+{
+    uint32_t length = (count + ROWS - 1) / ROWS;
+    length = length < PER_ROW ? PER_ROW : length > SPAN ? SPAN : length;
+    return count < length ? count : length;
+}
+
 double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
 {
     const struct dia_rig_lane *lane = &reel->rig->lanes[number];
     const uint8_t(*drive)[4] = dia_reel_lane(reel, 0, number);
-    uint32_t per_row = lane->count < PER_ROW ? lane->count : PER_ROW;
+    uint32_t per_row = row_length(lane->count);
     double cell = (double)SPAN / per_row;
     if (cell > 60)
         cell = 60;

@@ -12,7 +12,9 @@ struct lane {
     struct dia_onewire line;
     struct dia_rgb *pixels;
     uint8_t *bytes;
-    int chain, busy;
+    int chain;
+    uint64_t started_ns;
+    uint64_t draws; /* of its last frame, for comparing; see draw_of */
 };
 
 struct dia_player {
@@ -131,7 +133,24 @@ static void draw(struct dia_player *player, const struct dia_look *look, const v
     }
 }
 
-static void develop(struct dia_player *player)
+/* What a frame of drive bytes draws, idle apart, in channel current / 255. */
+static uint64_t draw_of(const struct dia_rig_lane *lane, const uint8_t *bytes)
+{
+    uint8_t channels = lane->part.channels->count;
+    uint64_t sum = 0;
+    for (uint32_t i = 0; i < lane->count; i++, bytes += channels) {
+        uint64_t most = 0, all = 0;
+        for (uint8_t c = 0; c < channels; c++) {
+            uint64_t ua = (uint64_t)bytes[c] * lane->part.power.channel_ua[c];
+            most = bytes[c] > most ? bytes[c] : most;
+            all += ua;
+        }
+        sum += lane->part.channels->powers == 1 ? most * lane->part.power.channel_ua[0] : all;
+    }
+    return sum;
+}
+
+static void develop(struct dia_player *player, uint64_t draws[DIA_RIG_LANES])
 {
     for (uint32_t i = 0; i < player->rig->lane_count; i++) {
         const struct dia_rig_lane *from = &player->rig->lanes[i];
@@ -140,42 +159,73 @@ static void develop(struct dia_player *player)
         dia_develop_limit(&lane->develop, dia_budget_share(&player->budgets[from->supply]));
         dia_carry_begin(&carry, &lane->develop);
         dia_develop_run(&lane->develop, &carry, lane->pixels, (uint16_t)from->count, lane->bytes);
+        draws[i] = draw_of(from, lane->bytes);
         dia_onewire_arrange(lane->bytes, from->count, from->part.channels->count, from->part.order);
     }
 }
 
-/* Until every lane is at rest; a lane that is broken off does not keep the others. */
+/* Until every lane is at rest. All are asked in turn, since a lane's latch gap counts from when its
+ * end was noticed; one that is broken off does not keep the others. */
 static enum dia_status wait(struct dia_player *player)
 {
     enum dia_status worst = DIA_OK;
-    for (uint32_t i = 0; i < player->rig->lane_count; i++) {
-        enum dia_status status;
-        do {
-            status = dia_onewire_poll(&player->lanes[i].line);
-        } while (status == DIA_BUSY);
-        if (status != DIA_OK)
-            worst = status;
+    for (int busy = 1; busy;) {
+        busy = 0;
+        for (uint32_t i = 0; i < player->rig->lane_count; i++) {
+            enum dia_status status = dia_onewire_poll(&player->lanes[i].line);
+            busy |= status == DIA_BUSY;
+            if (status == DIA_PORT_FAILED)
+                worst = status;
+        }
     }
     return worst;
+}
+
+/*
+ * Lanes latch at moments of their own, so for a while a supply feeds old frames and new ones. Both
+ * together stay inside its budget when the lanes that get darker go first, and those that get
+ * brighter begin when the others have latched. Where only one of the two happens, all go at once.
+ */
+static enum dia_status send(struct dia_player *player, const uint64_t draws[DIA_RIG_LANES])
+{
+    const struct dia_rig *rig = player->rig;
+    uint8_t darker[DIA_RIG_SUPPLIES] = {0};
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        darker[rig->lanes[i].supply] |= draws[i] < player->lanes[i].draws;
+    enum dia_status status = DIA_OK;
+    for (int second = 0; second < 2 && status == DIA_OK; second++) {
+        int started = 0;
+        for (uint32_t i = 0; i < rig->lane_count && status == DIA_OK; i++) {
+            const struct dia_rig_lane *from = &rig->lanes[i];
+            struct lane *lane = &player->lanes[i];
+            int waits = draws[i] > lane->draws && darker[from->supply];
+            if (waits != second)
+                continue;
+            lane->started_ns = player->sim.now_ns;
+            status = dia_onewire_start(&lane->line, lane->bytes,
+                                       from->count * from->part.channels->count);
+            started = 1;
+        }
+        if (started && status == DIA_OK)
+            status = wait(player);
+        dia_bench_settle(player->bench, player->sim.now_ns);
+    }
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        player->lanes[i].draws = draws[i];
+    return status;
 }
 
 enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
                                 const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
+    uint64_t draws[DIA_RIG_LANES];
     enum dia_status status = wait(player);
     if (status != DIA_OK)
         return status;
     draw(player, look, values, ms, slot);
-    develop(player);
+    develop(player, draws);
     uint64_t start = player->sim.now_ns;
-    for (uint32_t i = 0; i < player->rig->lane_count && status == DIA_OK; i++) {
-        const struct dia_rig_lane *from = &player->rig->lanes[i];
-        status = dia_onewire_start(&player->lanes[i].line, player->lanes[i].bytes,
-                                   from->count * from->part.channels->count);
-    }
-    if (status == DIA_OK)
-        status = wait(player);
-    dia_bench_settle(player->bench, player->sim.now_ns);
+    status = send(player, draws);
     if (frame_ns)
         *frame_ns = player->sim.now_ns - start;
     return status;
@@ -184,6 +234,11 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane)
 {
     return dia_bench_shown(player->bench, player->lanes[lane].chain);
+}
+
+uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)
+{
+    return dia_player_shown(player, lane)->latched_ns - player->lanes[lane].started_ns;
 }
 
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply)

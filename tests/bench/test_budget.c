@@ -27,9 +27,11 @@ static void draw_at_random(struct dia_strip *strip, uint32_t *seed)
 }
 
 /*
- * 10,000 random frames on strips of 24 to 300 pixels of every part, with random budgets, masters
+ * 10,000 random frames on strips of 1 to 300 pixels of every part, with random budgets, masters
  * and frame numbers: what the bench's supply gives never exceeds the budget, and is at least
- * 99 % of it whenever the limiter worked.
+ * 99 % of it whenever the limiter worked. On fewer than 24 pixels one step of the drive can be
+ * more than 1 %: there less than one step a channel may be left over (20 mA / 255 = 78.4 uA, and
+ * up to 12 uA of rounding).
  */
 static void the_budget_is_kept_and_used(void **state)
 {
@@ -37,7 +39,7 @@ static void the_budget_is_kept_and_used(void **state)
     uint32_t seed = 1, limited = 0, frames = 0;
     while (frames < 10000) {
         const struct dia_onewire_part *part = dia_onewire_parts[random_below(&seed, 9)];
-        uint32_t count = 24 + random_below(&seed, MOST - 23);
+        uint32_t count = 1 + random_below(&seed, random_below(&seed, 4) == 0 ? 23 : MOST);
         uint32_t idle_ma = count * part->power.idle_ua / 1000 + 1, reserve_ma = 50;
         uint32_t supply_ma = idle_ma + reserve_ma + random_below(&seed, 30 * count);
         struct dia_bench *bench = dia_bench_new();
@@ -63,7 +65,9 @@ static void the_budget_is_kept_and_used(void **state)
             dia_share full = dia_share_of(strip.develop.white[0], strip.develop.master);
             assert_true(gives <= supply_ma * 1000u);
             if (strip.develop.gain[0] != full) {
-                assert_true(gives * 100 >= supply_ma * 1000u * 99u);
+                int used = gives * 100 >= supply_ma * 1000u * 99u;
+                uint64_t steps = part->channels->powers * 90u;
+                assert_true(used || (count < 24 && supply_ma * 1000u - gives <= steps));
                 limited++;
             }
         }

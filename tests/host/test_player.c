@@ -1,0 +1,78 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <diachrome/player.h>
+
+/* Three lanes of three kinds on one supply that is far too small for them. */
+static const char three[] =
+    "rig: three\n"
+    "controller: {name: c, clock: 64 MHz, ram: 64 KB, flash: 1 MB, "
+    "logic_high: 5 V}\n"
+    "supplies: {s: {voltage: 5 V, current: 900 mA, reserve: 50 mA}}\n"
+    "lanes:\n"
+    "  a: {pin: 1, chip: WS2812B, count: 200, supply: s, line: {pitch: 9 mm}}\n"
+    "  b: {pin: 2, chip: SK6812-RGBW, count: 24, supply: s, order: WBGR, "
+    "line: {start: 1 m, pitch: 30 mm}}\n"
+    "  c: {pin: 3, chip: WS2812B-V5, count: 7, supply: s, line: {pitch: 1 m}}\n";
+
+static struct dia_rig rig;
+
+static struct dia_player *player_of(const char *text)
+{
+    struct dia_diagnostic wrong;
+    write_file("player.rig.yaml", text, strlen(text));
+    assert_int_equal(dia_rig_load(&rig, "player.rig.yaml", &wrong), DIA_OK);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_non_null(player);
+    remove("player.rig.yaml");
+    return player;
+}
+
+/* Lanes latch one after the other: the supply must hold while some show the frame before. */
+static void lanes_share_a_supply_in_every_moment(void **state)
+{
+    (void)state;
+    struct dia_player *player = player_of(three);
+    struct dia_drift drift;
+    dia_drift_defaults(&drift);
+    drift.palette = (struct dia_palette){2, {{0, 0, 0}, {255, 255, 255}}};
+    drift.change_ms = 150; /* so that lanes get darker and brighter against each other */
+    uint32_t limited = 0;
+    for (uint32_t k = 0; k < 300; k++) {
+        assert_int_equal(dia_player_show(player, &dia_look_drift, &drift, k * 40, k, NULL), DIA_OK);
+        uint64_t gives = dia_player_gives_ua(player, 0);
+        assert_true(gives <= 900000);
+        if (dia_player_share(player, 0) != DIA_SHARE_ONE) {
+            limited++;
+            assert_true(gives >= 891000);
+        }
+    }
+    assert_true(limited > 100);
+    assert_int_equal(dia_player_findings(player)->count, 0);
+    dia_player_free(player);
+}
+
+/* 200 pixels take 200 * 24 * 1.25 us = 6 ms and 50 us; the short lanes do not wait for them when
+ * all get brighter at once. */
+static void lanes_are_sent_at_once(void **state)
+{
+    (void)state;
+    struct dia_player *player = player_of(three);
+    struct dia_steady steady = {{40, 40, 40}};
+    uint64_t frame_ns;
+    assert_int_equal(dia_player_show(player, &dia_look_steady, &steady, 0, 0, &frame_ns), DIA_OK);
+    assert_in_range(frame_ns, 6050000, 6150000);
+    assert_in_range(dia_player_lane_ns(player, 0), 6050000, 6060000);
+    /* 24 pixels of 32 bits of 1.2 us, and 80 us */
+    assert_in_range(dia_player_lane_ns(player, 1), 1001000, 1020000);
+    dia_player_free(player);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(lanes_share_a_supply_in_every_moment),
+        cmocka_unit_test(lanes_are_sent_at_once),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
