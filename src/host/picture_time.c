@@ -115,7 +115,7 @@ static void place_axis(cairo_t *cr, const struct dia_rig_lane *lane, double y)
         double at = LEFT + SPAN * (i * step) / length;
         snprintf(text, sizeof text, "%.6g mm", from + i * step);
         tick(cr, at, y, 0, TICK);
-        if (at + 40 < PICTURE_WIDTH)
+        if (at + 60 < PICTURE_WIDTH)
             picture_text(cr, at - 12, y + TICK + 13, 11, 0.6, text);
         else
             picture_text_to(cr, PICTURE_WIDTH - 12, y + TICK + 13, 11, 0.6, text);
