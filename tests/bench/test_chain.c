@@ -142,6 +142,17 @@ static void latching_takes_the_time_of_the_sheet(void **state)
         dia_bench_settle(desk.bench, desk.now);
         assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, 1);
         dia_bench_free(desk.bench);
+
+        /* the same when the next frame begins just then, and not when it begins 1 ns earlier */
+        for (uint32_t early = 0; early < 2; early++) {
+            desk = desk_with(s->part, 1, 0, 0);
+            for (uint32_t b = 0; b < bits; b++)
+                pulse(&desk, s->high0[0], s->low0[0]);
+            desk.now += s->latch_us * 1000u - s->low0[0] - early;
+            pulse(&desk, s->high0[0], s->low0[0]);
+            assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, !early);
+            dia_bench_free(desk.bench);
+        }
     }
 }
 

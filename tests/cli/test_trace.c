@@ -84,10 +84,42 @@ static void the_trace_holds_the_colours_of_the_table(void **state)
     remove("test.csv");
 }
 
+/* Two lanes send at the same time: one wire each, and all changes in the order of time. */
+static void lanes_are_told_apart_and_in_order(void **state)
+{
+    (void)state;
+    static const char two[] =
+        "rig: two\ncontroller: {name: c, clock: 64 MHz, ram: 9 KB, flash: 1 MB, "
+        "logic_high: 5 V}\nsupplies: {s: {voltage: 5 V, current: 9 A}}\nlanes:\n"
+        "  left: {pin: 1, chip: WS2812B, count: 5, supply: s, line: {pitch: 1 cm}}\n"
+        "  right: {pin: 2, chip: SK6812, count: 9, supply: s, line: {pitch: 1 cm}}\n";
+    write_file("two.rig.yaml", two, strlen(two));
+    assert_int_equal(run("$D trace two.rig.yaml --look steady --out two.vcd"), 0);
+    char *vcd = read_file("two.vcd", NULL), code;
+    long long now = -1;
+    int changes[2] = {0, 0};
+    assert_non_null(strstr(vcd, "$var wire 1 ! left $end"));
+    assert_non_null(strstr(vcd, "$var wire 1 \" right $end"));
+    for (char *line = strtok(strstr(vcd, "$dumpvars"), "\n"); line; line = strtok(NULL, "\n")) {
+        if (line[0] == '#') {
+            assert_true(atoll(line + 1) > now);
+            now = atoll(line + 1);
+        } else if (sscanf(line, "%*1[01]%c", &code) == 1) {
+            changes[code == '"']++;
+        }
+    }
+    assert_int_equal(changes[0], 1 + 5 * 24 * 2);
+    assert_int_equal(changes[1], 1 + 9 * 24 * 2);
+    free(vcd);
+    remove("two.vcd");
+    remove("two.rig.yaml");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(the_trace_holds_the_colours_of_the_table),
+        cmocka_unit_test(lanes_are_told_apart_and_in_order),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
