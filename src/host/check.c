@@ -96,7 +96,7 @@ static enum dia_status run_all(struct run *run)
     uint32_t pixels = 0, looks = run->check->look_count;
     for (uint32_t i = 0; i < run->rig->lane_count; i++)
         pixels += run->rig->lanes[i].count;
-    uint32_t afford = PIXEL_FRAMES / pixels;
+    uint32_t afford = pixels ? PIXEL_FRAMES / pixels : MOMENTS;
     run->moments = afford > MOMENTS ? MOMENTS : afford < 4 ? 4 : afford;
     for (uint32_t n = 0; n < looks; n++)
         run->all += moments_of(run, n);
