@@ -71,6 +71,7 @@ struct dia_power {
 struct dia_channels {
     uint8_t count;  /* drive bytes a pixel */
     uint8_t powers; /* of dia_power.channel_ua that count: 1 when the dies are in series */
+    uint8_t steps;  /* 1/255 of full light that one drive step is at most: 1, or 2 for 7 bits */
     /* see dia_develop_run */
     void (*run)(const struct dia_develop *develop, struct dia_carry *carry,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
@@ -82,7 +83,9 @@ struct dia_channels {
 extern const DIA_ROM struct dia_channels
     dia_channels_rgb,    /* three dies, each with a current of its own */
     dia_channels_rgbw,   /* white common to r, g and b is taken out of them, in linear light */
-    dia_channels_series; /* three dies in one string: the brightest sets the current */
+    dia_channels_series, /* three dies in one string: the brightest sets the current */
+    dia_channels_level,  /* r g b and a 5-bit level: a dim pixel keeps up to 13 bits */
+    dia_channels_seven;  /* three dies, 7 bits: drive bytes 0..127 */
 
 static inline void dia_develop_run(const struct dia_develop *develop, struct dia_carry *carry,
                                    const struct dia_rgb *pixels, uint16_t n, uint8_t *out)

@@ -20,6 +20,7 @@
 #include "port.h"    /* what a controller must offer */
 #include "part.h"    /* the chips and their limits */
 #include "onewire.h" /* encoder for one-wire pixels */
+#include "clocked.h" /* encoder for pixels with a clock line */
 #include "strip.h"   /* all of it for one strip */
 
 #endif

@@ -18,7 +18,7 @@
  */
 struct dia_onewire {
     struct dia_port *port;
-    const DIA_ROM struct dia_onewire_part *part;
+    const DIA_ROM struct dia_pixel_part *part;
     uint32_t end_us; /* when the line was first known to rest */
     uint8_t pin;
     uint8_t state; /* private */
@@ -27,7 +27,7 @@ struct dia_onewire {
 /* Puts the pin low; the first frame may start a latch gap later. Errors as port pin_write;
  * DIA_UNSUPPORTED when the port has no pulses. */
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
-                                 const DIA_ROM struct dia_onewire_part *part);
+                                 const DIA_ROM struct dia_pixel_part *part);
 
 /* Starts a frame of n bytes in wire order. DIA_BUSY while the frame before or its latch gap
  * lasts; other errors as port pulse_start. */
@@ -42,6 +42,6 @@ void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struc
 
 /* Time on the wire of n bytes without the latch gap, in nanoseconds at nominal pulses; the
  * longest there can be (all bits of the longer kind). */
-uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_onewire_part *part, uint32_t n);
+uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n);
 
 #endif

@@ -8,19 +8,41 @@
 #include "power.h"
 #include "rom.h"
 
-/* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b or 3 w. */
+/* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for
+ * the level of parts that have one. */
 struct dia_order {
     uint8_t channel[4];
 };
 
+/* How a clocked part is spoken to. */
+enum dia_framing {
+    DIA_FRAME_LEVEL,       /* 32 zero bits; 111 and a 5-bit level before each pixel; clocks after */
+    DIA_FRAME_LEVEL_LATCH, /* the same, and it shows after 32 more zero bits */
+    DIA_FRAME_PAUSE,       /* bytes only; it shows when the clock rests */
+    DIA_FRAME_SEVEN        /* 7 bits below a set bit; zero bytes end a frame */
+};
+
+/* Limits of a part with a clock line. Data is taken on the rising clock (SPI mode 0). */
+struct dia_clock_timing {
+    uint32_t max_hz;
+    uint16_t latch_us; /* DIA_FRAME_PAUSE: a rest of the clock at least this long ends a frame */
+    uint8_t framing;   /* enum dia_framing */
+};
+
+enum dia_family { DIA_ONEWIRE, DIA_CLOCKED };
+
 /*
- * A one-wire pixel part: every limit it has, with the sheet it comes from. The numbers and their
- * sources stand in src/wire/onewire_parts.c.
+ * A pixel part: every limit it has, with the sheet it comes from. The numbers and their sources
+ * stand in src/wire/onewire_parts.c and clocked_parts.c.
  */
-struct dia_onewire_part {
+struct dia_pixel_part {
     char name[16];
     char source[96]; /* which sheet, and what in here is a choice and not a fact */
-    struct dia_pulse_timing timing;
+    union {
+        struct dia_pulse_timing timing; /* of a one-wire part */
+        struct dia_clock_timing clock;  /* of a clocked one */
+    };
+    uint8_t family;                              /* enum dia_family */
     struct dia_order order;                      /* of a part that is what its sheet says */
     const DIA_ROM struct dia_channels *channels; /* and so how many bytes a pixel */
     struct dia_power power; /* the highest currents its sheets give: what a supply must stand */
@@ -30,10 +52,13 @@ struct dia_onewire_part {
     uint16_t input_high_permille; /* of that voltage, which counts as high for certain */
 };
 
-extern const DIA_ROM struct dia_onewire_part dia_ws2811_slow, dia_ws2811_fast, dia_ws2812,
+extern const DIA_ROM struct dia_pixel_part dia_ws2811_slow, dia_ws2811_fast, dia_ws2812,
     dia_ws2812b, dia_ws2812b_v5, dia_ws2813, dia_ws2815, dia_sk6812, dia_sk6812_rgbw;
 
-/* All of them; NULL after the last. */
-extern const DIA_ROM struct dia_onewire_part *const dia_onewire_parts[];
+extern const DIA_ROM struct dia_pixel_part dia_apa102, dia_sk9822, dia_ws2801, dia_lpd8806;
+
+/* All of a family; NULL after the last. */
+extern const DIA_ROM struct dia_pixel_part *const dia_onewire_parts[];
+extern const DIA_ROM struct dia_pixel_part *const dia_clocked_parts[];
 
 #endif

@@ -55,13 +55,14 @@ struct dia_port_ops {
     enum dia_status (*pulse_poll)(struct dia_port *port, uint8_t pin);
 
     /*
-     * SPI mode 0, most significant bit first, no chip select (that is a pin of its own). Runs at
-     * clock_hz or the next slower clock the controller has. The bytes stay untouched until
-     * spi_poll says DIA_OK. DIA_BUSY: still sending. DIA_BAD_VALUE: n or clock_hz is 0.
+     * SPI mode 0, most significant bit first, no chip select (that is a pin of its own), on the
+     * controller's bus of that number, from 0. Runs at clock_hz or the next slower clock there
+     * is. The bytes stay untouched until spi_poll says DIA_OK. DIA_BUSY: still sending.
+     * DIA_BAD_VALUE: no such bus, or n or clock_hz is 0.
      */
-    enum dia_status (*spi_start)(struct dia_port *port, uint32_t clock_hz, const uint8_t *bytes,
-                                 uint32_t n);
-    enum dia_status (*spi_poll)(struct dia_port *port);
+    enum dia_status (*spi_start)(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
+                                 const uint8_t *bytes, uint32_t n);
+    enum dia_status (*spi_poll)(struct dia_port *port, uint8_t bus);
 };
 
 struct dia_port {

@@ -29,7 +29,7 @@ struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
     uint32_t supply;              /* number in supplies[] */
-    struct dia_onewire_part part; /* the chip's sheet, with the order and currents of the file */
+    struct dia_pixel_part part;   /* the chip's sheet, with the order and currents of the file */
     char order[5];                /* of its bytes, "GRB" */
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];

@@ -14,9 +14,10 @@
  * 1 us, so waiting loops end) and with dia_sim_advance_us. Bytes are read when their turn on the
  * wire comes, as a background transmission would: who changes them early sends the change.
  *
- * SPI: the clock and data pins are given with dia_sim_spi_pins; without them there is none.
+ * SPI: the clock and data pins of a bus are given with dia_sim_spi_pins; without there is none.
  */
 #define DIA_SIM_PINS      64
+#define DIA_SIM_BUSES     8
 #define DIA_SIM_LISTENERS 4
 #define DIA_SIM_BATCH     512
 
@@ -28,6 +29,14 @@ struct dia_sim_pulses {
     uint64_t high[2], low[2];
 };
 
+/* A bus, and what it sends. Times in 1/1024 ns. */
+struct dia_sim_spi {
+    uint8_t clock_pin, data_pin, present;
+    const uint8_t *next; /* NULL: nothing */
+    uint32_t left;
+    uint64_t at, half;
+};
+
 struct dia_sim {
     struct dia_port port; /* first: the port the encoders get */
     uint64_t now_ns;
@@ -36,12 +45,7 @@ struct dia_sim {
     struct dia_sim_pulses pulses[DIA_SIM_PINS];
     uint8_t active[DIA_SIM_PINS]; /* pins that send */
     uint8_t active_count;
-    struct {
-        uint8_t clock_pin, data_pin, present;
-        const uint8_t *next;
-        uint32_t left;
-        uint64_t at, half;
-    } spi;
+    struct dia_sim_spi spi[DIA_SIM_BUSES];
     struct {
         dia_edge_listener *take;
         void *self;
@@ -57,8 +61,9 @@ void dia_sim_init(struct dia_sim *sim, uint32_t clock_hz);
 /* Adds a listener; DIA_UNSUPPORTED when there is no room. */
 enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, void *self);
 
-/* Gives the port an SPI on two pins. DIA_BAD_VALUE: no such pins, or both the same. */
-enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t clock_pin, uint8_t data_pin);
+/* Gives the port an SPI bus on two pins. DIA_BAD_VALUE: no such bus or pins, or both the same. */
+enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock_pin,
+                                 uint8_t data_pin);
 
 /* Lets time pass; listeners have heard every edge up to then. */
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us);

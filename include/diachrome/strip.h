@@ -32,7 +32,7 @@ struct dia_strip {
 
 /* Dark, full master, no limiter. count is 1 or more. Errors as dia_onewire_init. */
 enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, uint8_t pin,
-                               const DIA_ROM struct dia_onewire_part *part, void *memory,
+                               const DIA_ROM struct dia_pixel_part *part, void *memory,
                                uint16_t count);
 
 /* Keeps the strip inside supply_ma less reserve_ma (kept for the controller), milliamperes. */

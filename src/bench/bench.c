@@ -81,13 +81,19 @@ static void load(struct dia_bench *bench, int number, uint64_t t)
 
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
 {
+    const struct sheet *sheet = sheet_of(setup->part);
+    int clocked = sheet && sheet->wire != SHEET_PULSES;
     if (bench->chain_count == CHAINS || bench->on_pin[setup->pin] || setup->supply < 0 ||
         setup->supply > bench->supply_count)
+        return -1;
+    if (clocked && (bench->on_pin[setup->clock_pin] || setup->clock_pin == setup->pin))
         return -1;
     struct chain *chain = &bench->chains[bench->chain_count];
     if (chain_init(chain, setup) != 0)
         return -1;
     bench->on_pin[setup->pin] = chain;
+    if (clocked)
+        bench->on_pin[setup->clock_pin] = chain;
     bench->chain_count++;
     load(bench, chain->supply, 0);
     return bench->chain_count - 1;
@@ -97,8 +103,15 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
 {
     struct dia_bench *bench = self;
     for (uint32_t i = 0; i < n; i++) {
-        struct chain *chain = bench->on_pin[edges[i].pin];
-        if (chain && chain_edge(chain, edges[i].t_ns, edges[i].level, &bench->findings))
+        const struct dia_edge *edge = &edges[i];
+        struct chain *chain = bench->on_pin[edge->pin];
+        if (!chain)
+            continue;
+        int latched =
+            chain->sheet->wire == SHEET_PULSES
+                ? chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
+                : clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
+        if (latched)
             load(bench, chain->supply, chain->shown.latched_ns);
     }
 }

@@ -6,9 +6,10 @@
 #include "chain.h"
 #include "chain_judge.h"
 
+/* A level stands where white would. */
 static int read_order(struct chain *chain, const char *order)
 {
-    static const char letters[] = "RGBW";
+    const char *letters = strchr(chain->sheet->order, 'L') ? "RGBL" : "RGBW";
     size_t n = strlen(order);
     if (n != strlen(chain->sheet->order))
         return -1;
@@ -40,6 +41,10 @@ int chain_init(struct chain *chain, const struct dia_chain_setup *setup)
     }
     snprintf(chain->name, sizeof chain->name, "%s", setup->name);
     chain->pin = setup->pin;
+    chain->clock.pin = setup->clock_pin;
+    chain->shown.scale = chain->sheet->wire == SHEET_SEVEN  ? DIA_SCALE_SEVEN
+                         : strchr(chain->sheet->order, 'L') ? DIA_SCALE_LEVEL
+                                                            : DIA_SCALE_BYTE;
     chain->supply = setup->supply;
     chain->shown.count = setup->count;
     chain->shown.channels = chain->channels;
@@ -60,20 +65,37 @@ void chain_free(struct chain *chain)
     chain->heard = NULL;
 }
 
-/* Average over the PWM, rounded up: a die lit d / 255 of the time draws d / 255 of its current. */
-static uint64_t draw(const struct chain *chain)
+/* A die lit d / full of the time draws so much of its current. */
+uint64_t chain_draw(const struct chain *chain)
 {
-    uint64_t lit = 0;
+    uint64_t lit = 0, full = 255;
     for (uint32_t i = 0; i < chain->shown.count; i++) {
         const uint8_t *d = chain->shown.drive[i];
         if (chain->sheet->series) {
             uint8_t most = d[0] > d[1] ? d[0] : d[1];
             lit += d[2] > most ? d[2] : most;
+        } else if (chain->shown.scale == DIA_SCALE_LEVEL) {
+            lit += ((uint64_t)d[0] + d[1] + d[2]) * d[3];
         } else {
             lit += (uint64_t)d[0] + d[1] + d[2] + d[3];
         }
     }
-    return (uint64_t)chain->quiet_ua * chain->shown.count + (lit * chain->led_ua + 254) / 255;
+    if (chain->shown.scale == DIA_SCALE_LEVEL)
+        full = 255 * 31;
+    if (chain->shown.scale == DIA_SCALE_SEVEN)
+        full = 127;
+    return (uint64_t)chain->quiet_ua * chain->shown.count + (lit * chain->led_ua + full - 1) / full;
+}
+
+void dia_shown_light(const struct dia_shown *shown, uint32_t pixel, uint16_t light[4])
+{
+    const uint8_t *d = shown->drive[pixel];
+    for (int c = 0; c < 4; c++) {
+        uint32_t l = shown->scale == DIA_SCALE_SEVEN   ? d[c] * 65535u / 127u
+                     : shown->scale == DIA_SCALE_LEVEL ? (c < 3 ? d[c] * d[3] * 65535u / 7905u : 0)
+                                                       : d[c] * 257u;
+        light[c] = (uint16_t)l;
+    }
 }
 
 /* The pixels that have all their bits show them; the others go on as they were. */
@@ -88,7 +110,7 @@ static void latch(struct chain *chain, struct dia_findings *findings)
     }
     chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
     chain->shown.frames++;
-    chain->shown.draws_ua = draw(chain);
+    chain->shown.draws_ua = chain_draw(chain);
     judge_frame(chain, findings);
     chain->bits = 0;
 }
@@ -134,10 +156,15 @@ int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findin
 
 uint64_t chain_latches_ns(const struct chain *chain)
 {
+    if (chain->sheet->wire != SHEET_PULSES)
+        return clocked_latches_ns(chain);
     return chain->level || chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
 }
 
 void chain_settle(struct chain *chain, struct dia_findings *findings)
 {
-    latch(chain, findings);
+    if (chain->sheet->wire != SHEET_PULSES)
+        clocked_settle(chain, findings);
+    else
+        latch(chain, findings);
 }

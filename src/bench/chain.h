@@ -33,11 +33,31 @@ struct chain {
     uint32_t threshold;  /* a high longer than this is a 1, ns */
     uint8_t byte, bit;   /* being read; value of the last bit */
     uint8_t level;
+
+    /* of a part with a clock, see clocked.c */
+    struct {
+        uint8_t pin, data, high, in_words;
+        uint64_t rise;     /* last rising clock, ns */
+        uint64_t count;    /* rising clocks since the first bit of the first word */
+        uint32_t zero_run; /* zero bits just before */
+        uint32_t word, word_bits;
+        uint32_t words; /* for pixels, since the frame began */
+        uint32_t zero_bytes;
+    } clock;
 };
 
 /* 0; or -1 when the setup is no good or memory ran out, and nothing is kept. */
 int chain_init(struct chain *chain, const struct dia_chain_setup *setup);
 void chain_free(struct chain *chain);
+
+/* The same for a part with a clock, one edge of its clock or of its data. */
+int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
+                 struct dia_findings *findings);
+uint64_t clocked_latches_ns(const struct chain *chain);
+void clocked_settle(struct chain *chain, struct dia_findings *findings);
+
+/* What the chain draws, average over the PWM, rounded up. */
+uint64_t chain_draw(const struct chain *chain);
 
 /* 1 when the edge shows that the chain has latched since the last one. */
 int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);

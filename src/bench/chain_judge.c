@@ -77,3 +77,39 @@ void judge_frame(const struct chain *chain, struct dia_findings *findings)
                  chain->bits - chain->bits_room, chain->shown.count, chain->bits_room);
     dia_findings_add(findings, &finding);
 }
+
+void judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
+                 struct dia_findings *findings)
+{
+    if (counted(chain, "clock-fast", findings))
+        return;
+    struct dia_finding finding = begun(chain, "clock-fast", t);
+    snprintf(finding.text, sizeof finding.text,
+             "a clock period of %" PRIu64 " ns; it must be %" PRIu32 " ns or longer", period_ns,
+             chain->sheet->clock_ns);
+    dia_findings_add(findings, &finding);
+}
+
+void judge_clocks_after(const struct chain *chain, uint32_t shown, struct dia_findings *findings)
+{
+    if (counted(chain, "clocks-short", findings))
+        return;
+    struct dia_finding finding = begun(chain, "clocks-short", chain->shown.latched_ns);
+    snprintf(finding.text, sizeof finding.text,
+             "the clock stopped when %" PRIu32 " of %" PRIu32
+             " pixels showed the frame; the others want more %s after it",
+             shown, chain->shown.count,
+             chain->sheet->wire == SHEET_SEVEN ? "zero bytes" : "clocks");
+    dia_findings_add(findings, &finding);
+}
+
+void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    if (counted(chain, "word-mark", findings))
+        return;
+    struct dia_finding finding = begun(chain, "word-mark", t);
+    snprintf(finding.text, sizeof finding.text,
+             "word %" PRIu32 " begins with the byte %02x; one for a pixel begins with e0 to ff",
+             chain->clock.words, (unsigned)(chain->clock.word >> 24));
+    dia_findings_add(findings, &finding);
+}

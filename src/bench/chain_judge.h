@@ -17,4 +17,11 @@ void judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range 
 /* At a latch: too few bits, or too many. */
 void judge_frame(const struct chain *chain, struct dia_findings *findings);
 
+/* Of parts with a clock: a period too short; clocks (or zero bytes) that lack for the last pixels;
+ * a word that is none. */
+void judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
+                 struct dia_findings *findings);
+void judge_clocks_after(const struct chain *chain, uint32_t shown, struct dia_findings *findings);
+void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings);
+
 #endif

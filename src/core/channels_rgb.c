@@ -16,4 +16,4 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     return ua;
 }
 
-const DIA_ROM struct dia_channels dia_channels_rgb = {3, 3, channels_rgb_run, draw_ua};
+const DIA_ROM struct dia_channels dia_channels_rgb = {3, 3, 1, channels_rgb_run, draw_ua};

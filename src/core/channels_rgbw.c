@@ -43,4 +43,4 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     return ua;
 }
 
-const DIA_ROM struct dia_channels dia_channels_rgbw = {4, 4, run, draw_ua};
+const DIA_ROM struct dia_channels dia_channels_rgbw = {4, 4, 1, run, draw_ua};

@@ -42,4 +42,4 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     return drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
 }
 
-const DIA_ROM struct dia_channels dia_channels_series = {3, 1, run, draw_ua};
+const DIA_ROM struct dia_channels dia_channels_series = {3, 1, 1, run, draw_ua};

@@ -30,7 +30,7 @@ static uint16_t dither_ua(const struct dia_develop *develop, const DIA_ROM struc
     uint16_t ua = 0;
     for (uint8_t c = 0; c < develop->channels->powers; c++)
         ua = (uint16_t)(ua + ((uint32_t)power->channel_ua[c] * develop->phase >> 16) + 2);
-    return ua;
+    return develop->channels->steps == 1 ? ua : (uint16_t)(ua * 2u);
 }
 
 void dia_budget_add(struct dia_budget *budget, const struct dia_develop *develop,

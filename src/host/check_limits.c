@@ -45,7 +45,7 @@ static void add(struct dia_check *check, enum dia_finding_level level, const cha
 static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
                           const struct dia_rig_lane *lane)
 {
-    const struct dia_onewire_part *part = &lane->part;
+    const struct dia_pixel_part *part = &lane->part;
     uint32_t mv = rig->supplies[lane->supply].voltage_mv;
     struct words w = {{""}};
     if (mv >= part->supply_min_mv && mv <= part->supply_max_mv)
@@ -60,7 +60,7 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
 static void logic_level(struct dia_check *check, const struct dia_rig *rig,
                         const struct dia_rig_lane *lane)
 {
-    const struct dia_onewire_part *part = &lane->part;
+    const struct dia_pixel_part *part = &lane->part;
     uint32_t supply = rig->supplies[lane->supply].voltage_mv;
     uint32_t compared = supply < part->logic_max_mv ? supply : part->logic_max_mv;
     uint32_t needed = compared * part->input_high_permille / 1000;

@@ -67,7 +67,7 @@ static enum dia_status find_chip(struct rig_reader *reader, const struct tree_no
     const char *names[16];
     char all[200] = "";
     int n = 0;
-    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         if (strcmp((*part)->name, word) == 0) {
             out->part = **part;
             return DIA_OK;

@@ -6,7 +6,7 @@
 enum { SHOWN, SENDING, LATCHING };
 
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
-                                 const DIA_ROM struct dia_onewire_part *part)
+                                 const DIA_ROM struct dia_pixel_part *part)
 {
     if (!port->ops->pulse_start || !port->ops->pulse_poll || !port->ops->pin_write)
         return DIA_UNSUPPORTED;
@@ -70,7 +70,7 @@ void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struc
     }
 }
 
-uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_onewire_part *part, uint32_t n)
+uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n)
 {
     uint32_t zero = (uint32_t)part->timing.range[DIA_HIGH0].nominal_ns +
                     part->timing.range[DIA_LOW0].nominal_ns;

@@ -4,7 +4,7 @@
 #include <diachrome/strip.h>
 
 enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, uint8_t pin,
-                               const DIA_ROM struct dia_onewire_part *part, void *memory,
+                               const DIA_ROM struct dia_pixel_part *part, void *memory,
                                uint16_t count)
 {
     if (count == 0)

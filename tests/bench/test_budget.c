@@ -38,7 +38,7 @@ static void the_budget_is_kept_and_used(void **state)
     (void)state;
     uint32_t seed = 1, limited = 0, frames = 0;
     while (frames < 10000) {
-        const struct dia_onewire_part *part = dia_onewire_parts[random_below(&seed, 9)];
+        const struct dia_pixel_part *part = dia_onewire_parts[random_below(&seed, 9)];
         uint32_t count = 1 + random_below(&seed, random_below(&seed, 4) == 0 ? 23 : MOST);
         uint32_t idle_ma = count * part->power.idle_ua / 1000 + 1, reserve_ma = 50;
         uint32_t supply_ma = idle_ma + reserve_ma + random_below(&seed, 30 * count);

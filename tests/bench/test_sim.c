@@ -69,13 +69,13 @@ static void spi_decodes_as_mode_0(void **state)
     start_over(0);
     const struct dia_port_ops *ops = sim.port.ops;
     uint8_t bytes[2] = {0xa5, 0x0f};
-    assert_int_equal(ops->spi_start(&sim.port, 1000000, bytes, 2), DIA_UNSUPPORTED);
-    assert_int_equal(dia_sim_spi_pins(&sim, 10, 10), DIA_BAD_VALUE);
-    assert_int_equal(dia_sim_spi_pins(&sim, 10, 11), DIA_OK);
-    assert_int_equal(ops->spi_start(&sim.port, 0, bytes, 2), DIA_BAD_VALUE);
-    assert_int_equal(ops->spi_start(&sim.port, 1000000, bytes, 2), DIA_OK);
-    assert_int_equal(ops->spi_start(&sim.port, 1000000, bytes, 2), DIA_BUSY);
-    while (ops->spi_poll(&sim.port) == DIA_BUSY)
+    assert_int_equal(ops->spi_start(&sim.port, 1, 1000000, bytes, 2), DIA_BAD_VALUE);
+    assert_int_equal(dia_sim_spi_pins(&sim, 1, 10, 10), DIA_BAD_VALUE);
+    assert_int_equal(dia_sim_spi_pins(&sim, 1, 10, 11), DIA_OK);
+    assert_int_equal(ops->spi_start(&sim.port, 1, 0, bytes, 2), DIA_BAD_VALUE);
+    assert_int_equal(ops->spi_start(&sim.port, 1, 1000000, bytes, 2), DIA_OK);
+    assert_int_equal(ops->spi_start(&sim.port, 1, 1000000, bytes, 2), DIA_BUSY);
+    while (ops->spi_poll(&sim.port, 1) == DIA_BUSY)
         ;
     uint32_t word = 0, rises = 0;
     uint8_t data = 0;

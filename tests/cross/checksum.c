@@ -39,7 +39,7 @@ static void say_hex(uint32_t value)
 }
 
 static uint32_t frame(const struct dia_look *look, uint32_t ms,
-                      const DIA_ROM struct dia_onewire_part *part, uint32_t supply_ua)
+                      const DIA_ROM struct dia_pixel_part *part, uint32_t supply_ua)
 {
     struct dia_surface line;
     struct dia_develop develop;
@@ -63,8 +63,8 @@ static uint32_t frame(const struct dia_look *look, uint32_t ms,
 int main(void)
 {
     static const uint32_t times[] = {0, 1, 12345, 3600000, 0x7fffffff, 0xffffffff};
-    static const DIA_ROM struct dia_onewire_part *const parts[] = {&dia_ws2812b, &dia_sk6812_rgbw,
-                                                                   &dia_ws2815};
+    static const DIA_ROM struct dia_pixel_part *const parts[] = {
+        &dia_ws2812b, &dia_sk6812_rgbw, &dia_ws2815, &dia_apa102, &dia_lpd8806};
     board_begin();
     for (const struct dia_look *const *look = dia_looks; *look; look++) {
         (*look)->defaults(&values);
@@ -72,7 +72,7 @@ int main(void)
             say((*look)->name);
             board_put(' ');
             say_hex(times[t]);
-            for (uint8_t p = 0; p < 3; p++) {
+            for (uint8_t p = 0; p < sizeof parts / sizeof parts[0]; p++) {
                 board_put(' ');
                 say_hex(frame(*look, times[t], parts[p], 4000000));
                 board_put(' ');

@@ -18,7 +18,7 @@ int main(void)
     struct dia_port *port = dia_avr_port();
     for (uint8_t i = 0; i < sizeof bytes; i++)
         bytes[i] = (uint8_t)(i * 37u + 5u);
-    for (const DIA_ROM struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+    for (const DIA_ROM struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         struct dia_onewire line;
         if (dia_onewire_init(&line, port, PIN, *part) != DIA_OK)
             break;

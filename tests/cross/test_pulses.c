@@ -76,7 +76,7 @@ static void pulses_of_every_part_keep_its_sheet(void **state)
     uint32_t at = 0;
     while (at < edge_count && !edges[at].level)
         at++;
-    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         uint8_t channels = (*part)->channels->count;
         struct dia_chain_setup setup = {.name = (*part)->name,
                                         .part = (*part)->name,

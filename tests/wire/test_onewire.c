@@ -35,7 +35,7 @@ static struct dia_order order_number(uint8_t channels, uint32_t k, char word[5])
 
 /* Shows a look on a strip in the given order and compares what the bench decoded with what
  * develop made, byte for byte. */
-static void sent_is_decoded(const struct dia_onewire_part *part, uint32_t order_k, uint32_t count,
+static void sent_is_decoded(const struct dia_pixel_part *part, uint32_t order_k, uint32_t count,
                             const struct dia_look *look, uint32_t clock_hz)
 {
     char word[5];
@@ -78,7 +78,7 @@ static void sent_is_decoded(const struct dia_onewire_part *part, uint32_t order_
 static void every_part_and_order_comes_through(void **state)
 {
     (void)state;
-    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         uint32_t orders = (*part)->channels->count == 4 ? 24 : 6;
         for (uint32_t k = 0; k < orders; k++) {
             for (const struct dia_look *const *look = dia_looks; *look; look++) {
@@ -152,7 +152,7 @@ static void errors_of_the_port_come_back(void **state)
 static void descriptors_are_sound(void **state)
 {
     (void)state;
-    for (const struct dia_onewire_part *const *part = dia_onewire_parts; *part; part++) {
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         const struct dia_pulse_range *ranges = (*part)->timing.range;
         for (int i = 0; i < 4; i++)
             assert_true(ranges[i].min_ns < ranges[i].nominal_ns &&

@@ -80,28 +80,26 @@ static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
     return DIA_OK;
 }
 
-static enum dia_status spi_start(struct dia_port *port, uint32_t clock_hz, const uint8_t *bytes,
-                                 uint32_t n)
+static enum dia_status spi_start(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
+                                 const uint8_t *bytes, uint32_t n)
 {
     struct dia_sim *sim = (struct dia_sim *)port;
-    if (!sim->spi.present)
-        return DIA_UNSUPPORTED;
-    if (n == 0 || clock_hz == 0)
+    if (bus >= DIA_SIM_BUSES || !sim->spi[bus].present || n == 0 || clock_hz == 0)
         return DIA_BAD_VALUE;
     ask(sim);
-    if (sim->spi.next != NULL)
+    if (sim->spi[bus].next != NULL)
         return DIA_BUSY;
-    sim_spi_begin(sim, clock_hz, bytes, n);
+    sim_spi_begin(sim, bus, clock_hz, bytes, n);
     return DIA_OK;
 }
 
-static enum dia_status spi_poll(struct dia_port *port)
+static enum dia_status spi_poll(struct dia_port *port, uint8_t bus)
 {
     struct dia_sim *sim = (struct dia_sim *)port;
-    if (!sim->spi.present)
-        return DIA_UNSUPPORTED;
+    if (bus >= DIA_SIM_BUSES || !sim->spi[bus].present)
+        return DIA_BAD_VALUE;
     ask(sim);
-    if (sim->spi.next != NULL)
+    if (sim->spi[bus].next != NULL)
         return DIA_BUSY;
     sim_flush(sim);
     return DIA_OK;
@@ -133,12 +131,14 @@ enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, voi
     return DIA_OK;
 }
 
-enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t clock_pin, uint8_t data_pin)
+enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock_pin,
+                                 uint8_t data_pin)
 {
-    if (clock_pin >= DIA_SIM_PINS || data_pin >= DIA_SIM_PINS || clock_pin == data_pin)
+    if (bus >= DIA_SIM_BUSES || clock_pin >= DIA_SIM_PINS || data_pin >= DIA_SIM_PINS ||
+        clock_pin == data_pin)
         return DIA_BAD_VALUE;
-    sim->spi.clock_pin = clock_pin;
-    sim->spi.data_pin = data_pin;
-    sim->spi.present = 1;
+    sim->spi[bus].clock_pin = clock_pin;
+    sim->spi[bus].data_pin = data_pin;
+    sim->spi[bus].present = 1;
     return DIA_OK;
 }

@@ -26,7 +26,8 @@ static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uin
 void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
                       const DIA_ROM struct dia_pulse_timing *timing);
 void sim_pulses_until(struct dia_sim *sim);
-void sim_spi_begin(struct dia_sim *sim, uint32_t clock_hz, const uint8_t *bytes, uint32_t n);
+void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
+                   uint32_t n);
 void sim_spi_until(struct dia_sim *sim);
 
 #endif

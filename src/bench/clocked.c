@@ -1,0 +1,195 @@
+/* SPDX-License-Identifier: MIT */
+#include "chain.h"
+#include "chain_judge.h"
+
+/*
+ * Chains of pixels with a clock: each takes its data on the rising clock and hands what is not its
+ * own on, with a clock made anew.
+ *
+ * Parts with a level (APA102, SK9822) hand each bit on half a clock late, so pixel k has its word
+ * only k / 2 clocks after it came in: a frame without enough clocks behind it leaves the last
+ * pixels dark. The APA102 shows a word at once, the SK9822 when 32 zero bits have come through.
+ * The WS2801 shows when its clock has rested; the LPD8806 on a zero byte, one for 32 pixels.
+ *
+ * What a chain shows is worked out when it is settled or when its next frame begins.
+ */
+
+static int has_level(const struct chain *chain)
+{
+    return chain->sheet->wire == SHEET_LEVEL || chain->sheet->wire == SHEET_LEVEL_LATCH;
+}
+
+/* Whether pixel k has all it needs to show the frame. */
+static int comes_through(const struct chain *chain, uint32_t k, uint32_t words)
+{
+    uint64_t late = (k + 1) / 2;
+    switch (chain->sheet->wire) {
+    case SHEET_LEVEL:
+        return chain->clock.count >= 32u * ((uint64_t)k + 1) + late;
+    case SHEET_LEVEL_LATCH:
+        return chain->clock.count >= 32u * ((uint64_t)words + 1) + late;
+    case SHEET_SEVEN:
+        return k / 32 < chain->clock.zero_bytes;
+    default:
+        return 1;
+    }
+}
+
+static void copy(struct chain *chain, uint32_t k)
+{
+    const uint8_t *heard = chain->heard + (uint64_t)k * chain->channels;
+    uint8_t mask = chain->sheet->wire == SHEET_SEVEN ? 0x7f : 0xff;
+    for (uint8_t i = 0; i < chain->channels; i++) {
+        uint8_t place = chain->place_of[i];
+        chain->shown.drive[k][place] = heard[i] & (has_level(chain) && place == 3 ? 0x1f : mask);
+    }
+}
+
+static void show(struct chain *chain, struct dia_findings *findings)
+{
+    uint64_t whole = chain->bits / chain->pixel_bits;
+    uint32_t words = (uint32_t)(whole < chain->shown.count ? whole : chain->shown.count), k = 0;
+    while (k < words && comes_through(chain, k, words))
+        copy(chain, k++);
+    chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
+    chain->shown.frames++;
+    chain->shown.draws_ua = chain_draw(chain);
+    if (k < words)
+        judge_clocks_after(chain, k, findings);
+    judge_frame(chain, findings);
+    chain->bits = 0;
+    chain->clock.in_words = 0;
+    chain->clock.word_bits = 0;
+    chain->clock.words = 0;
+    chain->clock.zero_bytes = 0;
+    chain->clock.zero_run = 0;
+}
+
+static void hear(struct chain *chain, uint8_t byte)
+{
+    if (chain->bits < chain->bits_room)
+        chain->heard[chain->bits / 8] = byte;
+    chain->bits += 8;
+}
+
+/* A word of 32 bits: a pixel's, or all zeros (or all ones behind the last pixel) for the clocks. */
+static void take_word(struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    uint32_t word = chain->clock.word;
+    chain->clock.word_bits = 0;
+    if (word == 0) {
+        chain->clock.in_words = 0;
+        chain->clock.zero_run = 32;
+    } else if (word >> 29 != 7) {
+        judge_word(chain, t, findings);
+        chain->clock.in_words = 0;
+        chain->clock.zero_run = 0;
+    } else if (word != UINT32_MAX || chain->bits < chain->bits_room) {
+        for (int shift = 24; shift >= 0; shift -= 8)
+            hear(chain, (uint8_t)(word >> shift));
+        chain->clock.words++;
+    }
+}
+
+static int level_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
+{
+    int shown = 0;
+    chain->clock.count++;
+    if (!chain->clock.in_words && bit) {
+        if (chain->clock.zero_run < 32) {
+            chain->clock.zero_run = 0;
+            return 0;
+        }
+        if (chain->bits != 0) {
+            show(chain, findings);
+            shown = 1;
+        }
+        chain->clock.in_words = 1;
+        chain->clock.count = 1;
+        chain->clock.word_bits = 0;
+        chain->clock.zero_run = 0;
+    }
+    if (!chain->clock.in_words) {
+        chain->clock.zero_run++;
+        return 0;
+    }
+    chain->clock.word = chain->clock.word << 1 | bit;
+    if (++chain->clock.word_bits == 32)
+        take_word(chain, t, findings);
+    return shown;
+}
+
+/* Bytes, most significant bit first. 1 when one is complete, in clock.word. */
+static int byte_bit(struct chain *chain, uint8_t bit)
+{
+    chain->clock.word = (chain->clock.word << 1 | bit) & 0xffu;
+    if (++chain->clock.word_bits < 8)
+        return 0;
+    chain->clock.word_bits = 0;
+    return 1;
+}
+
+static int seven_bit(struct chain *chain, uint8_t bit, struct dia_findings *findings)
+{
+    int shown = 0;
+    if (!byte_bit(chain, bit))
+        return 0;
+    uint8_t byte = (uint8_t)chain->clock.word;
+    if (!(byte & 0x80)) {
+        chain->clock.zero_bytes++;
+        return 0;
+    }
+    if (chain->clock.zero_bytes != 0 && chain->bits != 0) {
+        show(chain, findings);
+        shown = 1;
+    }
+    chain->clock.zero_bytes = 0;
+    hear(chain, byte);
+    return shown;
+}
+
+static int pause_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
+{
+    int shown = 0;
+    if (chain->bits != 0 && t - chain->fall >= chain->sheet->reset_ns) {
+        show(chain, findings);
+        shown = 1;
+    }
+    if (byte_bit(chain, bit))
+        hear(chain, (uint8_t)chain->clock.word);
+    return shown;
+}
+
+int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
+                 struct dia_findings *findings)
+{
+    if (pin != chain->clock.pin) {
+        chain->clock.data = level;
+        return 0;
+    }
+    if (!level) {
+        chain->fall = t;
+        return 0;
+    }
+    int shown;
+    if (chain->sheet->wire == SHEET_PAUSE)
+        shown = pause_bit(chain, t, chain->clock.data, findings);
+    else if (chain->sheet->wire == SHEET_SEVEN)
+        shown = seven_bit(chain, chain->clock.data, findings);
+    else
+        shown = level_bit(chain, t, chain->clock.data, findings);
+    if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)
+        judge_clock(chain, t - chain->clock.rise, t, findings);
+    chain->clock.rise = t;
+    return shown;
+}
+
+uint64_t clocked_latches_ns(const struct chain *chain)
+{
+    return chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
+}
+
+void clocked_settle(struct chain *chain, struct dia_findings *findings)
+{
+    show(chain, findings);
+}

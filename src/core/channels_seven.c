@@ -1,0 +1,46 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/develop.h>
+
+#include "drive.h"
+
+/* Light from 0 to 65280 as 0 to 65024 = 127 * 512, so that 512 is a step of a 7-bit drive: less
+ * a 255th, exactly at both ends. */
+static inline uint16_t seven_of(uint8_t code)
+{
+    uint16_t v = drive_of(code);
+    return (uint16_t)(v - (uint16_t)(((uint32_t)v + (v >> 8) + 1u) >> 8));
+}
+
+static void run(const struct dia_develop *develop, struct dia_carry *kept,
+                const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
+{
+    for (uint8_t c = 0; c < 3; c++) {
+        const uint8_t *code = &pixels->r + c;
+        uint8_t *step = out + c;
+        uint32_t carry = kept->channel[c] << 1; /* a step is twice as large */
+        dia_share gain = develop->gain[c];
+        for (uint16_t i = n; i != 0; i--, code += 3, step += 3) {
+            uint32_t sum = (uint32_t)seven_of(*code) * gain + carry;
+            *step = (uint8_t)(sum >> 24);
+            carry = sum & 0xffffffu;
+        }
+        kept->channel[c] = carry >> 1;
+    }
+}
+
+static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
+                        const struct dia_rgb *pixels, uint16_t n)
+{
+    /* a full light is 65024 here and 65280 for drive_ua: a 255th on top, rounded up */
+    uint32_t ua = 0;
+    for (uint8_t c = 0; c < 3; c++) {
+        uint32_t light = 0;
+        const uint8_t *code = &pixels->r + c;
+        for (uint16_t i = n; i != 0; i--, code += 3)
+            light += seven_of(*code);
+        ua += drive_ua(light + light / 254u + 1, develop->gain[c], power->channel_ua[c]);
+    }
+    return ua;
+}
+
+const DIA_ROM struct dia_channels dia_channels_seven = {3, 3, 2, run, draw_ua};
