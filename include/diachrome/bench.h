@@ -73,8 +73,8 @@ struct dia_shown {
 };
 const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain);
 
-/* Light of the channels r g b w of a pixel, linear, 65535 is full. */
-void dia_shown_light(const struct dia_shown *shown, uint32_t pixel, uint16_t light[4]);
+/* Light of the channels r g b w of a drive, linear, 65535 is full. */
+void dia_drive_light(const uint8_t drive[4], enum dia_scale scale, uint16_t light[4]);
 
 /* What a supply gives now, and the most it ever gave, microamperes. */
 uint64_t dia_bench_gives_ua(const struct dia_bench *bench, int supply);

@@ -31,7 +31,8 @@ const uint8_t (*dia_reel_lane(const struct dia_reel *reel, uint32_t frame, uint3
 
 /*
  * The reel as a table (CSV, RFC 4180): frame,time_us,surface,index,r,g,b,w. Drive values 0..255
- * as the bench decoded them; w is empty for parts without white.
+ * as the bench decoded them (0..127 of 7-bit parts); w is white, or the level of
+ * parts that have one, or empty.
  */
 enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
@@ -43,7 +44,11 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
 enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
 
-/* What an eye sees of a drive: the light of r g b with white added, as an sRGB colour. */
-struct dia_rgb dia_seen(const uint8_t drive[4]);
+/* What an eye sees of n pixels together, from the first: the mean of their light, white added to
+ * r g b, as an sRGB colour. */
+struct dia_rgb dia_seen(const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale);
+
+/* What full is in the drives of a part. */
+enum dia_scale dia_scale_of(const struct dia_pixel_part *part);
 
 #endif

@@ -28,6 +28,8 @@ struct dia_rig_supply {
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
+    uint32_t clock_pin, clock_hz; /* of a chip with a clock line */
+    uint8_t bus;                  /* and its SPI bus: 0 for the first such lane of the rig, ... */
     uint32_t supply;              /* number in supplies[] */
     struct dia_pixel_part part;   /* the chip's sheet, with the order and currents of the file */
     char order[5];                /* of its bytes, "GRB" */

@@ -6,8 +6,8 @@
 #include "player.h"
 
 /*
- * A waveform as a VCD file (IEEE 1364, value change dump): one wire a lane, named as the lane,
- * 1 ns, low before the first edge.
+ * A waveform as a VCD file (IEEE 1364, value change dump): one wire a lane, named as the lane
+ * (NAME_clock and NAME_data where there is a clock), 1 ns, low before the first edge.
  *
  *   dia_trace_open(&trace, "quay.vcd", player, &rig, &wrong);
  *   ... dia_player_show(...); dia_trace_catch_up(trace);

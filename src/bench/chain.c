@@ -87,14 +87,12 @@ uint64_t chain_draw(const struct chain *chain)
     return (uint64_t)chain->quiet_ua * chain->shown.count + (lit * chain->led_ua + full - 1) / full;
 }
 
-void dia_shown_light(const struct dia_shown *shown, uint32_t pixel, uint16_t light[4])
+void dia_drive_light(const uint8_t d[4], enum dia_scale scale, uint16_t light[4])
 {
-    const uint8_t *d = shown->drive[pixel];
     for (int c = 0; c < 4; c++) {
-        uint32_t l = shown->scale == DIA_SCALE_SEVEN   ? d[c] * 65535u / 127u
-                     : shown->scale == DIA_SCALE_LEVEL ? (c < 3 ? d[c] * d[3] * 65535u / 7905u : 0)
-                                                       : d[c] * 257u;
-        light[c] = (uint16_t)l;
+        uint32_t full = scale == DIA_SCALE_SEVEN ? 127u : scale == DIA_SCALE_LEVEL ? 7905u : 255u;
+        uint32_t on = scale != DIA_SCALE_LEVEL ? d[c] : c < 3 ? (uint32_t)d[c] * d[3] : 0;
+        light[c] = (uint16_t)(on * 65535u / full);
     }
 }
 

@@ -25,6 +25,10 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
         cJSON_AddItemToArray(list, json);
         cJSON_AddStringToObject(json, "name", l->name);
         cJSON_AddNumberToObject(json, "pin", l->pin);
+        if (l->part.family == DIA_CLOCKED) {
+            cJSON_AddNumberToObject(json, "clock_pin", l->clock_pin);
+            cJSON_AddNumberToObject(json, "clock_hz", l->clock_hz);
+        }
         cJSON_AddStringToObject(json, "chip", l->part.name);
         cJSON_AddNumberToObject(json, "count", l->count);
         cJSON_AddStringToObject(json, "order", l->order);

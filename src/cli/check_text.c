@@ -38,9 +38,13 @@ static void connected(const struct dia_rig *rig)
     }
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *l = &rig->lanes[i];
-        printf("lane        %s: pin %" PRIu32 ", %" PRIu32 " x %s in %s order,\n"
+        char clock[80] = "";
+        if (l->part.family == DIA_CLOCKED)
+            snprintf(clock, sizeof clock, ", clock pin %" PRIu32 " at %s", l->clock_pin,
+                     as(l->clock_hz, DIA_CLOCK, &w[1]));
+        printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n"
                "            %.3f m at %s, supply %s\n",
-               l->name, l->pin, l->count, l->part.name, l->order,
+               l->name, l->pin, clock, l->count, l->part.name, l->order,
                dia_surface_length_um(&l->surface) / 1e6, as(l->pitch_um, DIA_LENGTH, &w[0]),
                rig->supplies[l->supply].name);
     }

@@ -34,9 +34,8 @@ static void line(struct screen *screen, int row, const char *mode, const char *t
         screen->columns - 1, text);
 }
 
-static void pixel(struct screen *screen, const uint8_t drive[4], int *last)
+static void pixel(struct screen *screen, struct dia_rgb seen, int *last)
 {
-    struct dia_rgb seen = dia_seen(drive);
     if (!screen->in_colour) {
         int level = seen.r > seen.g ? seen.r : seen.g;
         level = seen.b > level ? seen.b : level;
@@ -57,7 +56,8 @@ static void pixels(struct screen *screen, int row, const struct dia_shown *shown
     int last = -1;
     say(screen, "\033[%d;1H\033[K\033[%d;%dH", row, row, LEFT + 1);
     for (uint32_t i = 0; i < n; i++)
-        pixel(screen, shown->drive[first + i], &last);
+        pixel(screen, dia_seen((const uint8_t(*)[4])shown->drive + first + i, 1, shown->scale),
+              &last);
     say(screen, "\033[0m");
 }
 

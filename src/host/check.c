@@ -82,8 +82,11 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_check_lane *lane = &check->lanes[i];
-        uint32_t bytes = DIA_STRIP_BYTES(rig->lanes[i].part.channels->count, rig->lanes[i].count);
-        lane->bits = bytes * 8u;
+        const struct dia_pixel_part *part = &rig->lanes[i].part;
+        uint32_t bytes = DIA_STRIP_BYTES(part->channels->count, rig->lanes[i].count);
+        lane->bits =
+            8u *
+            (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
         lane->ram_bytes = bytes + (uint32_t)sizeof(struct dia_strip);
         lane->rate_mhz = (uint32_t)(1000000000000u / lane->frame_ns);
         check->frame_ram += lane->ram_bytes;

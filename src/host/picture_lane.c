@@ -41,16 +41,17 @@ static void band(cairo_t *cr, double y, double width, double height)
     cairo_fill(cr);
 }
 
-static void row(cairo_t *cr, const uint8_t (*drive)[4], uint32_t n, double cell, double y)
+static void row(cairo_t *cr, const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale,
+                double cell, double y)
 {
     double size = cell * 0.5 < 12 ? cell * 0.5 : 12;
     double reach = cell * 2.2 < 26 ? cell * 2.2 : 26;
     band(cr, y, n * cell, size * 2);
     for (uint32_t i = 0; i < n; i++)
-        pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, dia_seen(drive[i]));
+        pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, dia_seen(&drive[i], 1, scale));
     cairo_set_operator(cr, CAIRO_OPERATOR_ADD);
     for (uint32_t i = 0; i < n; i++)
-        glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, dia_seen(drive[i]));
+        glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, dia_seen(&drive[i], 1, scale));
     cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
 }
 
@@ -95,7 +96,7 @@ double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, d
     for (uint32_t first = 0; first < lane->count; first += per_row, y += 76) {
         uint32_t n = lane->count - first < per_row ? lane->count - first : per_row;
         if (cr) {
-            row(cr, drive + first, n, cell, y);
+            row(cr, drive + first, n, dia_scale_of(&lane->part), cell, y);
             ends(cr, lane, first, n, n * cell, y + 38);
         }
     }

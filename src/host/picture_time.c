@@ -17,24 +17,10 @@ static int pixels_a_dot(const struct dia_reel *reel, uint32_t lane)
     return (int)(reel->rig->lanes[lane].count / 8192u) + 1;
 }
 
-/* The colour of n pixels together: their light, averaged. */
-static uint32_t dot(const uint8_t (*drive)[4], int n)
-{
-    unsigned sum[4] = {0, 0, 0, 0};
-    uint8_t mean[4];
-    for (int i = 0; i < n; i++) {
-        for (int c = 0; c < 4; c++)
-            sum[c] += drive[i][c];
-    }
-    for (int c = 0; c < 4; c++)
-        mean[c] = (uint8_t)(sum[c] / (unsigned)n);
-    struct dia_rgb seen = dia_seen(mean);
-    return (uint32_t)seen.r << 16 | (uint32_t)seen.g << 8 | seen.b;
-}
-
 static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t lane)
 {
     int count = (int)reel->rig->lanes[lane].count, each = pixels_a_dot(reel, lane);
+    enum dia_scale scale = dia_scale_of(&reel->rig->lanes[lane].part);
     int width = (count + each - 1) / each, height = (int)reel->frames;
     cairo_surface_t *image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height);
     if (cairo_surface_status(image) != CAIRO_STATUS_SUCCESS)
@@ -44,8 +30,11 @@ static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t la
     for (int y = 0; y < height; y++) {
         const uint8_t(*drive)[4] = dia_reel_lane(reel, (uint32_t)y, lane);
         uint32_t *line = (uint32_t *)(void *)(bytes + (size_t)y * (size_t)stride);
-        for (int x = 0; x < width; x++)
-            line[x] = dot(drive + x * each, count - x * each < each ? count - x * each : each);
+        for (int x = 0; x < width; x++) {
+            int n = count - x * each < each ? count - x * each : each;
+            struct dia_rgb seen = dia_seen(drive + x * each, (uint32_t)n, scale);
+            line[x] = (uint32_t)seen.r << 16 | (uint32_t)seen.g << 8 | seen.b;
+        }
     }
     cairo_surface_mark_dirty(image);
     return image;

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
+#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -9,7 +10,10 @@
 
 struct lane {
     struct dia_develop develop;
-    struct dia_onewire line;
+    union {
+        struct dia_onewire onewire;
+        struct dia_clocked clocked;
+    } line; /* by the family of the part */
     struct dia_rgb *pixels;
     uint8_t *bytes;
     int chain;
@@ -26,15 +30,39 @@ struct dia_player {
     struct lane lanes[DIA_RIG_LANES];
 };
 
+/* Order of the bytes as the bench wants it: with an L for a level, which comes first. */
+static void order_on_bench(const struct dia_rig_lane *lane, char order[6])
+{
+    const char *level = lane->part.channels == &dia_channels_level ? "L" : "";
+    snprintf(order, 6, "%s%.4s", level, lane->order);
+}
+
+static enum dia_status connect_line(struct dia_player *player, uint32_t i)
+{
+    const struct dia_rig_lane *from = &player->rig->lanes[i];
+    struct lane *lane = &player->lanes[i];
+    struct dia_port *port = &player->sim.port;
+    if (from->part.family == DIA_ONEWIRE)
+        return dia_onewire_init(&lane->line.onewire, port, (uint8_t)from->pin, &from->part);
+    enum dia_status status =
+        dia_sim_spi_pins(&player->sim, from->bus, (uint8_t)from->clock_pin, (uint8_t)from->pin);
+    return status == DIA_OK
+               ? dia_clocked_init(&lane->line.clocked, port, from->bus, &from->part, from->clock_hz)
+               : status;
+}
+
 static int connect(struct dia_player *player, uint32_t i)
 {
     const struct dia_rig_lane *from = &player->rig->lanes[i];
     struct lane *lane = &player->lanes[i];
+    char order[6];
+    order_on_bench(from, order);
     struct dia_chain_setup setup = {
         .name = from->name,
         .part = from->part.name,
-        .order = from->order,
+        .order = order,
         .pin = (uint8_t)from->pin,
+        .clock_pin = (uint8_t)from->clock_pin,
         .count = from->count,
         .supply = player->supplies[from->supply],
         .channel_ua = from->channel_ua,
@@ -48,10 +76,7 @@ static int connect(struct dia_player *player, uint32_t i)
     dia_develop_init(&lane->develop, from->part.channels);
     memcpy(lane->develop.white, from->white, sizeof from->white);
     lane->develop.master = player->rig->master;
-    return dia_onewire_init(&lane->line, &player->sim.port, (uint8_t)from->pin, &from->part) ==
-                   DIA_OK
-               ? 0
-               : -1;
+    return connect_line(player, i) == DIA_OK ? 0 : -1;
 }
 
 static int build(struct dia_player *player)
@@ -133,21 +158,44 @@ static void draw(struct dia_player *player, const struct dia_look *look, const v
     }
 }
 
-/* What a frame of drive bytes draws, idle apart, in channel current / 255. */
+/* What a frame of drive bytes draws, idle apart; for comparing frames of one lane. */
 static uint64_t draw_of(const struct dia_rig_lane *lane, const uint8_t *bytes)
 {
-    uint8_t channels = lane->part.channels->count;
+    const struct dia_channels *channels = lane->part.channels;
     uint64_t sum = 0;
-    for (uint32_t i = 0; i < lane->count; i++, bytes += channels) {
+    for (uint32_t i = 0; i < lane->count; i++, bytes += channels->count) {
         uint64_t most = 0, all = 0;
-        for (uint8_t c = 0; c < channels; c++) {
-            uint64_t ua = (uint64_t)bytes[c] * lane->part.power.channel_ua[c];
+        for (uint8_t c = 0; c < (channels == &dia_channels_level ? 3 : channels->count); c++) {
             most = bytes[c] > most ? bytes[c] : most;
-            all += ua;
+            all += (uint64_t)bytes[c] * lane->part.power.channel_ua[c];
         }
-        sum += lane->part.channels->powers == 1 ? most * lane->part.power.channel_ua[0] : all;
+        if (channels->powers == 1)
+            all = most * lane->part.power.channel_ua[0];
+        sum += channels == &dia_channels_level ? all * bytes[3] : all;
     }
     return sum;
+}
+
+static void arrange(const struct dia_rig_lane *lane, uint8_t *bytes)
+{
+    if (lane->part.family == DIA_CLOCKED)
+        dia_clocked_arrange(&lane->part, lane->part.order, bytes, lane->count);
+    else
+        dia_onewire_arrange(bytes, lane->count, lane->part.channels->count, lane->part.order);
+}
+
+static enum dia_status start(const struct dia_rig_lane *from, struct lane *lane)
+{
+    if (from->part.family == DIA_CLOCKED)
+        return dia_clocked_start(&lane->line.clocked, lane->bytes, from->count);
+    return dia_onewire_start(&lane->line.onewire, lane->bytes,
+                             from->count * from->part.channels->count);
+}
+
+static enum dia_status poll(const struct dia_rig_lane *from, struct lane *lane)
+{
+    return from->part.family == DIA_CLOCKED ? dia_clocked_poll(&lane->line.clocked)
+                                            : dia_onewire_poll(&lane->line.onewire);
 }
 
 static void develop(struct dia_player *player, uint64_t draws[DIA_RIG_LANES])
@@ -160,7 +208,7 @@ static void develop(struct dia_player *player, uint64_t draws[DIA_RIG_LANES])
         dia_carry_begin(&carry, &lane->develop);
         dia_develop_run(&lane->develop, &carry, lane->pixels, (uint16_t)from->count, lane->bytes);
         draws[i] = draw_of(from, lane->bytes);
-        dia_onewire_arrange(lane->bytes, from->count, from->part.channels->count, from->part.order);
+        arrange(from, lane->bytes);
     }
 }
 
@@ -172,7 +220,7 @@ static enum dia_status wait(struct dia_player *player)
     for (int busy = 1; busy;) {
         busy = 0;
         for (uint32_t i = 0; i < player->rig->lane_count; i++) {
-            enum dia_status status = dia_onewire_poll(&player->lanes[i].line);
+            enum dia_status status = poll(&player->rig->lanes[i], &player->lanes[i]);
             busy |= status == DIA_BUSY;
             if (status == DIA_PORT_FAILED)
                 worst = status;
@@ -202,8 +250,7 @@ static enum dia_status send(struct dia_player *player, const uint64_t draws[DIA_
             if (waits != second)
                 continue;
             lane->started_ns = player->sim.now_ns;
-            status = dia_onewire_start(&lane->line, lane->bytes,
-                                       from->count * from->part.channels->count);
+            status = start(from, lane);
             started = 1;
         }
         if (started && status == DIA_OK)
@@ -224,10 +271,10 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
         return status;
     draw(player, look, values, ms, slot);
     develop(player, draws);
-    uint64_t start = player->sim.now_ns;
+    uint64_t start_ns = player->sim.now_ns;
     status = send(player, draws);
     if (frame_ns)
-        *frame_ns = player->sim.now_ns - start;
+        *frame_ns = player->sim.now_ns - start_ns;
     return status;
 }
 

@@ -18,6 +18,8 @@ struct words {
 static const struct field lane_fields[] = {
     {"pin",             HOLDS_QUANTITY, 1, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(pin),        "6"},
     {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "WS2812B"},
+    {"clock_pin",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(clock_pin),  "13"},
+    {"clock",           HOLDS_QUANTITY, 0, DIA_CLOCK,   1000, 100000000,      AT(clock_hz),   "4 MHz"},
     {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "120"},
     {"order",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "GRB"},
     {"supply",          HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "main"},
@@ -40,6 +42,7 @@ static const struct field word_fields[] = {
     {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME, AT(supply), "main"},
     /* the others, so that they are known */
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {0},
@@ -61,20 +64,34 @@ enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node
     return DIA_OK;
 }
 
+/* The parts of both families, one after the other; NULL after the last. */
+static const struct dia_pixel_part *part_number(uint32_t k)
+{
+    for (uint32_t i = 0; dia_onewire_parts[i]; i++, k--) {
+        if (k == 0)
+            return dia_onewire_parts[i];
+    }
+    for (uint32_t i = 0; dia_clocked_parts[i]; i++, k--) {
+        if (k == 0)
+            return dia_clocked_parts[i];
+    }
+    return NULL;
+}
+
 static enum dia_status find_chip(struct rig_reader *reader, const struct tree_node *lane,
                                  const char *word, struct dia_rig_lane *out)
 {
-    const char *names[16];
-    char all[200] = "";
-    int n = 0;
-    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
-        if (strcmp((*part)->name, word) == 0) {
-            out->part = **part;
+    const char *names[24];
+    char all[240] = "";
+    uint32_t n = 0;
+    for (const struct dia_pixel_part *part; (part = part_number(n)) != NULL && n < 23; n++) {
+        if (strcmp(part->name, word) == 0) {
+            out->part = *part;
             return DIA_OK;
         }
         size_t used = strlen(all);
-        snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", (*part)->name);
-        names[n++] = (*part)->name;
+        snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", part->name);
+        names[n] = part->name;
     }
     names[n] = NULL;
     const struct tree_node *node = tree_get(lane, "chip");
@@ -84,14 +101,48 @@ static enum dia_status find_chip(struct rig_reader *reader, const struct tree_no
     return rig_wrong_value(reader, node, "unknown chip '%s'; known: %s", word, all);
 }
 
+/* A chip with a clock line wants both keys of it, the others want none. */
+static enum dia_status check_clock(struct rig_reader *reader, const struct tree_node *node,
+                                   struct dia_rig *rig, struct dia_rig_lane *lane)
+{
+    static const char *const keys[] = {"clock_pin", "clock"}, *const examples[] = {"13", "4 MHz"};
+    int clocked = lane->part.family == DIA_CLOCKED;
+    for (int i = 0; i < 2; i++) {
+        const struct tree_node *value = tree_get(node, keys[i]);
+        if (value && !clocked)
+            return rig_wrong_key(reader, value, "'%s' is for chips with a clock line; %s has none",
+                                 keys[i], lane->part.name);
+        if (!value && clocked)
+            return rig_wrong_key(reader, node,
+                                 "lane '%s' has no '%s', which %s needs; write '%s: %s'",
+                                 lane->name, keys[i], lane->part.name, keys[i], examples[i]);
+    }
+    if (!clocked)
+        return DIA_OK;
+    if (lane->clock_hz > lane->part.clock.max_hz)
+        return rig_wrong_value(reader, tree_get(node, "clock"), "'clock' of %s is at most %u MHz",
+                               lane->part.name, (unsigned)(lane->part.clock.max_hz / 1000000));
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        lane->bus = (uint8_t)(lane->bus + (rig->lanes[i].part.family == DIA_CLOCKED));
+    if (lane->bus >= DIA_SIM_BUSES)
+        return rig_wrong_key(reader, node, "a rig has at most %d lanes with a clock line",
+                             DIA_SIM_BUSES);
+    return DIA_OK;
+}
+
+/* Letters of the colours; the level of parts that have one comes before them and is not written. */
 static enum dia_status read_order(struct rig_reader *reader, const struct tree_node *lane,
                                   const char *word, struct dia_rig_lane *out)
 {
     static const char letters[] = "RGBW";
-    uint8_t channels = out->part.channels->count;
+    uint8_t channels = out->part.channels->count, from = 0;
+    if (out->part.channels == &dia_channels_level) {
+        from = 1;
+        channels--;
+    }
     if (word[0] == 0) {
         for (uint8_t k = 0; k < channels; k++)
-            out->order[k] = letters[out->part.order.channel[k]];
+            out->order[k] = letters[out->part.order.channel[from + k]];
         return DIA_OK;
     }
     unsigned seen = 0;
@@ -100,7 +151,7 @@ static enum dia_status read_order(struct rig_reader *reader, const struct tree_n
         const char *at = strchr(letters, word[k]);
         if (!at)
             break;
-        out->part.order.channel[k] = (uint8_t)(at - letters);
+        out->part.order.channel[from + k] = (uint8_t)(at - letters);
         seen |= 1u << (at - letters);
     }
     if (n != channels || seen != (1u << channels) - 1)
@@ -136,7 +187,7 @@ static enum dia_status read_white(struct rig_reader *reader, const struct tree_n
                                   struct dia_rig_lane *out)
 {
     const struct tree_node *list = tree_get(lane, "white");
-    uint8_t channels = out->part.channels->count, n = 0;
+    uint8_t channels = (uint8_t)strlen(out->order), n = 0;
     for (uint8_t c = 0; c < 4; c++)
         out->white[c] = DIA_SHARE_ONE;
     if (!list)
@@ -167,15 +218,28 @@ static void take_currents(struct dia_rig_lane *lane)
 }
 
 static enum dia_status pin_is_free(struct rig_reader *reader, const struct tree_node *node,
-                                   const struct dia_rig *rig, const struct dia_rig_lane *lane)
+                                   const char *key, uint32_t pin, const struct dia_rig *rig)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
-        if (rig->lanes[i].pin == lane->pin)
-            return rig_wrong_value(reader, tree_get(node, "pin"),
+        const struct dia_rig_lane *other = &rig->lanes[i];
+        if (other->pin == pin || (other->part.family == DIA_CLOCKED && other->clock_pin == pin))
+            return rig_wrong_value(reader, tree_get(node, key),
                                    "pin %u already drives lane '%s'; each lane has its own",
-                                   (unsigned)lane->pin, rig->lanes[i].name);
+                                   (unsigned)pin, other->name);
     }
     return DIA_OK;
+}
+
+static enum dia_status pins_are_free(struct rig_reader *reader, const struct tree_node *node,
+                                     const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    enum dia_status status = pin_is_free(reader, node, "pin", lane->pin, rig);
+    if (status != DIA_OK || lane->part.family != DIA_CLOCKED)
+        return status;
+    if (lane->clock_pin == lane->pin)
+        return rig_wrong_value(reader, tree_get(node, "clock_pin"),
+                               "'clock_pin' is the same as 'pin', which is the data line");
+    return pin_is_free(reader, node, "clock_pin", lane->clock_pin, rig);
 }
 
 static enum dia_status place(struct rig_reader *reader, const struct tree_node *node,
@@ -215,7 +279,9 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = read_white(reader, node, lane);
     if (status == DIA_OK)
-        status = pin_is_free(reader, node, rig, lane);
+        status = check_clock(reader, node, rig, lane);
+    if (status == DIA_OK)
+        status = pins_are_free(reader, node, rig, lane);
     if (status == DIA_OK)
         status = place(reader, node, where, lane);
     if (status != DIA_OK)

@@ -35,17 +35,29 @@ static void take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
+static void wire(struct dia_trace *trace, uint32_t pin, char *code, const char *lane,
+                 const char *line)
+{
+    trace->code_of[pin] = *code;
+    fprintf(trace->out.file, "$var wire 1 %c %s%s $end\n", (*code)++, lane, line);
+}
+
+/* One printable character a wire is enough for all the pins there are. */
 static void header(struct dia_trace *trace, const struct dia_rig *rig)
 {
     FILE *file = trace->out.file;
+    char code = '!';
     fprintf(file, "$version diachrome $end\n$timescale 1 ns $end\n$scope module rig $end\n");
     for (uint32_t i = 0; i < rig->lane_count; i++) {
-        trace->code_of[rig->lanes[i].pin] = (char)('!' + i);
-        fprintf(file, "$var wire 1 %c %s $end\n", (char)('!' + i), rig->lanes[i].name);
+        const struct dia_rig_lane *lane = &rig->lanes[i];
+        int clocked = lane->part.family == DIA_CLOCKED;
+        if (clocked)
+            wire(trace, lane->clock_pin, &code, lane->name, "_clock");
+        wire(trace, lane->pin, &code, lane->name, clocked ? "_data" : "");
     }
     fprintf(file, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n");
-    for (uint32_t i = 0; i < rig->lane_count; i++)
-        fprintf(file, "0%c\n", (char)('!' + i));
+    while (code > '!')
+        fprintf(file, "0%c\n", --code);
     fprintf(file, "$end\n");
 }
 

@@ -240,13 +240,28 @@ static void the_readme_has_the_example(void **state)
     assert_non_null(strstr(readme, body));
     free(readme);
     free(source);
-    assert_int_equal(run("%s", getenv("DIACHROME_EXAMPLE")), 0);
+    assert_int_equal(run("%s/example-smallest_strip", getenv("DIACHROME_EXAMPLES")), 0);
     /* 50 frames in 980 ms: at 200 mm/s the sweep of 1000 mm is 0.196 turns on, which is in the
      * sixth of the circle from blue to magenta: no green, blue full */
     int r, g, b;
     assert_int_equal(sscanf(output, "50 frames; pixel 0 is driven at %d %d %d of 255", &r, &g, &b),
                      3);
     assert_true(r > 0 && g == 0 && b == 255);
+}
+
+/* Red code 124 is light 13240 of 65535 (by the curve: 0.2020), 5 % of it 0.0101: a 31st of the
+ * pixel's 7905 small steps is level 1, and 0.0101 * 7905 is 80 of 255. Blue 60 is 0.0452: 18. */
+static void the_clocked_example_keeps_dim_colours_apart(void **state)
+{
+    (void)state;
+    int red, blue, level;
+    assert_int_equal(run("%s/example-clocked_wall", getenv("DIACHROME_EXAMPLES")), 0);
+    assert_int_equal(
+        sscanf(output, "the last pixel: red %d, blue %d of 255, at level %d", &red, &blue, &level),
+        3);
+    assert_int_equal(level, 1);
+    assert_in_range(red, 79, 81);
+    assert_in_range(blue, 17, 19);
 }
 
 int main(void)
@@ -262,6 +277,7 @@ int main(void)
         cmocka_unit_test(wrong_calls_are_told_what_is_right),
         cmocka_unit_test(every_command_has_help_and_a_man_page),
         cmocka_unit_test(the_readme_has_the_example),
+        cmocka_unit_test(the_clocked_example_keeps_dim_colours_apart),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -115,11 +115,61 @@ static void lanes_are_told_apart_and_in_order(void **state)
     remove("two.rig.yaml");
 }
 
+/* SPI mode 0, most significant bit first, of a lane with a clock line: APA102 words in the trace
+ * are the rows of the table. */
+static void clock_and_data_decode_as_spi(void **state)
+{
+    (void)state;
+    static const char wall[] =
+        "rig: wall\nmaster: 3 %\ncontroller: {name: c, clock: 64 MHz, ram: 9 KB, flash: 1 MB, "
+        "logic_high: 5 V}\nsupplies: {s: {voltage: 5 V, current: 9 A}}\nlanes:\n"
+        "  wall: {pin: 1, clock_pin: 2, clock: 3 MHz, chip: APA102, count: 20, supply: s, "
+        "line: {pitch: 1 cm}}\n";
+    write_file("wall.rig.yaml", wall, strlen(wall));
+    assert_int_equal(run("$D trace wall.rig.yaml --look drift --out wall.vcd && "
+                         "$D render wall.rig.yaml --look drift --out wall.csv"),
+                     0);
+    char *vcd = read_file("wall.vcd", NULL), *table = read_file("wall.csv", NULL);
+    assert_non_null(strstr(vcd, "$var wire 1 ! wall_clock $end"));
+    assert_non_null(strstr(vcd, "$var wire 1 \" wall_data $end"));
+    unsigned char heard[200] = {0};
+    int bits = 0, data = 0;
+    for (char *line = strtok(strstr(vcd, "$end\n#") + 5, "\n"); line; line = strtok(NULL, "\n")) {
+        if (line[1] == '"' && line[2] == 0)
+            data = line[0] == '1';
+        if (strcmp(line, "1!") == 0) {
+            assert_true(bits < 200 * 8);
+            heard[bits / 8] = (unsigned char)(heard[bits / 8] << 1 | data);
+            bits++;
+        }
+    }
+    /* 4 zero bytes, 20 words, and 10 clocks in 2 zero bytes */
+    assert_int_equal(bits, (4 + 80 + 2) * 8);
+    char *row = strtok(table, "\r\n");
+    for (int i = 0; i < 20; i++) {
+        unsigned r, g, b, level;
+        row = strtok(NULL, "\r\n");
+        assert_int_equal(sscanf(row, "0,0,wall,%*d,%u,%u,%u,%u", &r, &g, &b, &level), 4);
+        assert_int_equal(level, 1); /* 3 % is less than a 31st: the finest level */
+        const unsigned char *word = heard + 4 + 4 * i;
+        assert_int_equal(word[0], 0xe0 | level);
+        assert_int_equal(word[1], b);
+        assert_int_equal(word[2], g);
+        assert_int_equal(word[3], r);
+    }
+    free(vcd);
+    free(table);
+    remove("wall.vcd");
+    remove("wall.csv");
+    remove("wall.rig.yaml");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(the_trace_holds_the_colours_of_the_table),
         cmocka_unit_test(lanes_are_told_apart_and_in_order),
+        cmocka_unit_test(clock_and_data_decode_as_spi),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -118,6 +118,43 @@ static void each_mistake_is_told_with_its_place_and_what_is_right(void **state)
     }
 }
 
+/* A chip with a clock line: the lane line of a rig, and what is said of it ("" when it is good). */
+static const struct {
+    const char *lane, *said;
+} clocked[] = {
+    {"pin: 11, clock_pin: 13, clock: 4 MHz, chip: APA102, order: RGB", ""},
+    {"pin: 11, clock_pin: 13, clock: 25 MHz, chip: WS2801", ""},
+    {"pin: 11, clock_pin: 13, chip: APA102", "lane 'wall' has no 'clock', which APA102 needs"},
+    {"pin: 11, clock: 1 MHz, chip: LPD8806", "has no 'clock_pin', which LPD8806 needs"},
+    {"pin: 11, clock_pin: 13, clock: 16 MHz, chip: SK9822", "'clock' of SK9822 is at most 15 MHz"},
+    {"pin: 11, clock: 1 MHz, chip: WS2812B", "for chips with a clock line; WS2812B has none"},
+    {"pin: 11, clock_pin: 11, clock: 4 MHz, chip: APA102", "'clock_pin' is the same as 'pin'"},
+    {"pin: 2, clock_pin: 13, clock: 4 MHz, chip: APA102", "pin 2 already drives lane 'other'"},
+    {"pin: 11, clock_pin: 2, clock: 4 MHz, chip: APA102", "pin 2 already drives lane 'other'"},
+    {"pin: 11, clock_pin: 13, clock: 4 MHz, chip: APA102, order: LBGR", "the letters R G B, each"},
+};
+
+static void a_chip_with_a_clock_line_wants_its_keys(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof clocked / sizeof clocked[0]; i++) {
+        char text[2048];
+        const char *lanes = strstr(good, "lanes:");
+        int n = snprintf(text, sizeof text,
+                         "%.*slanes:\n  other: {pin: 1, clock_pin: 2, clock: 1 MHz, chip: WS2801, "
+                         "count: 4, supply: usb, line: {pitch: 1 mm}}\n"
+                         "  wall: {%s, count: 8, supply: usb, line: {pitch: 1 mm}}\n",
+                         (int)(lanes - good), good, clocked[i].lane);
+        enum dia_status status = load(text, (size_t)n);
+        assert_int_equal(status, clocked[i].said[0] ? DIA_BAD_VALUE : DIA_OK);
+        if (status != DIA_OK && !strstr(wrong.text, clocked[i].said))
+            print_error("expected %s\nfound    %s\n", clocked[i].said, wrong.text);
+        assert_true(status == DIA_OK || strstr(wrong.text, clocked[i].said));
+        assert_true(status == DIA_OK || strstr(wrong.text, "test.rig.yaml:13:"));
+    }
+    assert_int_equal(load(good, strlen(good)), DIA_OK);
+}
+
 static void files_that_are_no_rig_are_refused(void **state)
 {
     (void)state;
@@ -212,6 +249,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(every_key_arrives_in_its_unit),
         cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
+        cmocka_unit_test(a_chip_with_a_clock_line_wants_its_keys),
         cmocka_unit_test(files_that_are_no_rig_are_refused),
         cmocka_unit_test(a_thousand_damaged_files_never_crash),
     };

@@ -194,7 +194,7 @@ static void the_level_is_used_for_depth(void **state)
         dia_clocked_arrange(&dia_apa102, dia_apa102.order, bytes, 1);
         send(&line, bytes, 1);
         dia_bench_settle(bench, sim.now_ns);
-        dia_shown_light(dia_bench_shown(bench, 0), 0, light);
+        dia_drive_light(dia_bench_shown(bench, 0)->drive[0], DIA_SCALE_LEVEL, light);
         more += light[0] > last;
         last = light[0];
         /* within one small step (65535 / 7905) of the light meant */
