@@ -50,4 +50,7 @@ void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uin
 /* Values of elements first .. first + n - 1 into out (n of them). */
 void dia_ramp_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out);
 
+/* The upper 16 bits of the same values: 65536 places on a turn are enough for a colour. */
+void dia_ramp_run_upper(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint16_t *out);
+
 #endif

@@ -15,7 +15,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     for (uint8_t c = 0; c < 3; c++) {
-        const uint8_t *code = &pixels->r + c;
+        const uint8_t *code = (const uint8_t *)pixels + c;
         uint8_t *step = out + c;
         uint32_t carry = kept->channel[c] << 1; /* a step is twice as large */
         dia_share gain = develop->gain[c];
@@ -35,7 +35,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     uint32_t ua = 0;
     for (uint8_t c = 0; c < 3; c++) {
         uint32_t light = 0;
-        const uint8_t *code = &pixels->r + c;
+        const uint8_t *code = (const uint8_t *)pixels + c;
         for (uint16_t i = n; i != 0; i--, code += 3)
             light += seven_of(*code);
         ua += drive_ua(light + light / 254u + 1, develop->gain[c], power->channel_ua[c]);

@@ -49,7 +49,7 @@ static void hue_colours(const uint16_t *places, uint32_t n, const struct sixth s
     while (n != 0) {
         uint8_t which = (uint8_t)(*places >> 8);
         const struct sixth s = sixths[which];
-        uint8_t *moving = &out->r + s.moving;
+        uint8_t *moving = (uint8_t *)out + s.moving;
         do {
             *out++ = s.still;
             *moving = (uint8_t)((uint16_t)(s.start + (uint8_t)*places * s.slope) >> 8);
@@ -69,13 +69,12 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
     divide(sixths, low, high);
     struct dia_ramp ramp;
     once_turns(&ramp, surface, p->turns, 0u - once_travelled(surface, p->turns, p->speed_um_s, ms));
-    uint32_t phases[DIA_RUN];
     uint16_t places[DIA_RUN];
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run(&ramp, first, run, phases);
-        for (uint32_t i = 0; i < run; i++)
-            places[i] = (uint16_t)((uint16_t)(phases[i] >> 18) * 3u) >> 5;
+        dia_ramp_run_upper(&ramp, first, run, places);
+        for (uint32_t i = 0; i < run; i++) /* 65536 places on the circle to 1536 */
+            places[i] = (uint16_t)((uint16_t)(places[i] >> 2) * 3u) >> 5;
         hue_colours(places, run, sixths, out);
         first += run;
         out += run;

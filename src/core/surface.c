@@ -41,3 +41,13 @@ void dia_ramp_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint3
         value += step;
     }
 }
+
+void dia_ramp_run_upper(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint16_t *out)
+{
+    const uint32_t step = ramp->step;
+    uint32_t value = ramp->start + first * step;
+    for (uint32_t i = 0; i < n; i++) {
+        out[i] = (uint16_t)(value >> 16);
+        value += step;
+    }
+}

@@ -8,7 +8,7 @@ void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
                       const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     for (uint8_t c = 0; c < 3; c++) {
-        const uint8_t *code = &pixels->r + c;
+        const uint8_t *code = (const uint8_t *)pixels + c;
         uint8_t *step = out + c;
         uint32_t carry = kept->channel[c];
         dia_share gain = develop->gain[c];
