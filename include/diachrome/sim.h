@@ -46,6 +46,7 @@ struct dia_sim {
     uint8_t active[DIA_SIM_PINS]; /* pins that send */
     uint8_t active_count;
     struct dia_sim_spi spi[DIA_SIM_BUSES];
+    uint8_t spi_active; /* buses that send */
     struct {
         dia_edge_listener *take;
         void *self;

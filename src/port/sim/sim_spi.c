@@ -17,6 +17,7 @@ void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const ui
     spi->left = n;
     spi->at = sim->now_ns << 10;
     spi->half = half_period(clock_hz);
+    sim->spi_active++;
 }
 
 /* Mode 0: data settles while the clock is low and is taken on the rising edge. */
@@ -38,13 +39,15 @@ static void send_byte(struct dia_sim *sim, struct dia_sim_spi *spi)
 
 void sim_spi_until(struct dia_sim *sim)
 {
-    for (uint8_t bus = 0; bus < DIA_SIM_BUSES; bus++) {
+    for (uint8_t bus = 0; sim->spi_active != 0 && bus < DIA_SIM_BUSES; bus++) {
         struct dia_sim_spi *spi = &sim->spi[bus];
         if (spi->next == NULL)
             continue;
         while (spi->left != 0 && spi->at >> 10 <= sim->now_ns)
             send_byte(sim, spi);
-        if (spi->left == 0 && spi->at >> 10 <= sim->now_ns)
+        if (spi->left == 0 && spi->at >> 10 <= sim->now_ns) {
             spi->next = NULL;
+            sim->spi_active--;
+        }
     }
 }
