@@ -9,18 +9,19 @@
  * the caller owns all memory. On a desktop see also sim.h and bench.h (the simulated hardware)
  * and rig.h, player.h, picture.h, trace.h (files).
  */
-#include "status.h"  /* how calls answer */
-#include "fixed.h"   /* number formats */
-#include "colour.h"  /* sRGB and linear light */
-#include "frame.h"   /* what every pixel should show */
-#include "surface.h" /* where every pixel lies */
-#include "look.h"    /* animations */
-#include "develop.h" /* from colours to drive bytes */
-#include "power.h"   /* current, and the limiter */
-#include "port.h"    /* what a controller must offer */
-#include "part.h"    /* the chips and their limits */
-#include "onewire.h" /* encoder for one-wire pixels */
-#include "clocked.h" /* encoder for pixels with a clock line */
-#include "strip.h"   /* all of it for one strip */
+#include "status.h"   /* how calls answer */
+#include "fixed.h"    /* number formats */
+#include "colour.h"   /* sRGB and linear light */
+#include "frame.h"    /* what every pixel should show */
+#include "surface.h"  /* where every pixel lies */
+#include "look.h"     /* animations */
+#include "develop.h"  /* from colours to drive bytes */
+#include "power.h"    /* current, and the limiter */
+#include "port.h"     /* what a controller must offer */
+#include "part.h"     /* the chips and their limits */
+#include "onewire.h"  /* encoder for one-wire pixels */
+#include "clocked.h"  /* encoder for pixels with a clock line */
+#include "parallel.h" /* encoder for one-wire lanes on neighbouring pins */
+#include "strip.h"    /* all of it for one strip */
 
 #endif

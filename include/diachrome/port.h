@@ -55,6 +55,18 @@ struct dia_port_ops {
     enum dia_status (*pulse_poll)(struct dia_port *port, uint8_t pin);
 
     /*
+     * The same for `width` (1..16) neighbouring pins from first_pin, all set together. planes has
+     * one bit a pin for each bit in turn (see dia_planes_make): a byte of them for up to 8 pins,
+     * two for more. lengths has the bytes of each pin; one that has sent its own stays low.
+     * All bits last as long as the longer kind. Finished when pulse_poll of first_pin says so.
+     * NULL where pins cannot be set together. Errors as pulse_start; DIA_BAD_VALUE also when all
+     * lengths are 0.
+     */
+    enum dia_status (*planes_start)(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                    const uint8_t *planes, const uint32_t *lengths,
+                                    const DIA_ROM struct dia_pulse_timing *timing);
+
+    /*
      * SPI mode 0, most significant bit first, no chip select (that is a pin of its own), on the
      * controller's bus of that number, from 0. Runs at clock_hz or the next slower clock there
      * is. The bytes stay untouched until spi_poll says DIA_OK. DIA_BUSY: still sending.

@@ -29,6 +29,15 @@ struct dia_sim_pulses {
     uint64_t high[2], low[2];
 };
 
+/* A group of pins set together, and what it sends. Times in 1/1024 ns. */
+struct dia_sim_planes {
+    const uint8_t *next; /* NULL: nothing */
+    uint8_t first_pin, width;
+    uint32_t bit;               /* being sent */
+    uint32_t ends[16], longest; /* of each pin, and of the longest, in bits */
+    uint64_t at, high[2], period;
+};
+
 /* A bus, and what it sends. Times in 1/1024 ns. */
 struct dia_sim_spi {
     uint8_t clock_pin, data_pin, present;
@@ -45,6 +54,7 @@ struct dia_sim {
     struct dia_sim_pulses pulses[DIA_SIM_PINS];
     uint8_t active[DIA_SIM_PINS]; /* pins that send */
     uint8_t active_count;
+    struct dia_sim_planes planes; /* one group at a time */
     struct dia_sim_spi spi[DIA_SIM_BUSES];
     uint8_t spi_active; /* buses that send */
     struct {

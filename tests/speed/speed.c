@@ -87,6 +87,34 @@ static void copy(uint32_t count, uint32_t ms)
     memcpy(bytes, pixels, 3 * (size_t)count);
 }
 
+/* Eight lanes into planes, and the same bit by bit. `count` pixels in all lanes together. */
+static void planes(uint32_t count, uint32_t ms)
+{
+    const uint8_t *lanes[8];
+    uint32_t lengths[8];
+    for (uint32_t k = 0; k < 8; k++) {
+        lengths[k] = 3 * (count / 8);
+        lanes[k] = (const uint8_t *)pixels + k * lengths[k];
+    }
+    pixels[ms % count].r = (uint8_t)ms;
+    dia_planes_make(bytes, 8, lanes, lengths);
+}
+
+static void planes_bit_by_bit(uint32_t count, uint32_t ms)
+{
+    const uint8_t *all = (const uint8_t *)pixels;
+    uint32_t length = 3 * (count / 8);
+    pixels[ms % count].r = (uint8_t)ms;
+    for (uint32_t i = 0; i < length; i++) {
+        for (uint32_t bit = 0; bit < 8; bit++) {
+            uint8_t plane = 0;
+            for (uint32_t k = 0; k < 8; k++)
+                plane = (uint8_t)(plane | (all[k * length + i] >> (7 - bit) & 1) << k);
+            bytes[8 * i + bit] = plane;
+        }
+    }
+}
+
 typedef void work(uint32_t count, uint32_t ms);
 
 /* Seconds for so many pixels, repeated until at least 4 million of them are done. */
@@ -149,6 +177,7 @@ int main(void)
 {
     static const uint32_t counts[] = {1000, 10000, 100000, 1000000};
     double ours[4] = {1e9, 1e9, 1e9, 1e9}, floats = 1e9, copied = 1e9, chain = 0;
+    double mirrored = 1e9, by_bit = 1e9;
     pixels = calloc(MOST, sizeof *pixels);
     bytes = calloc(MOST, 3);
     if (!pixels || !bytes)
@@ -158,6 +187,8 @@ int main(void)
             best(sweep, counts[i], &ours[i]);
         best(sweep_in_float, 100000, &floats);
         best(copy, 100000, &copied);
+        best(planes, 8000, &mirrored);
+        best(planes_bit_by_bit, 8000, &by_bit);
         double t = times_real_time();
         chain = t > chain ? t : chain;
     }
@@ -174,6 +205,7 @@ int main(void)
     print("a pixel of 1,000 to 1,000,000: dearest by cheapest", most / least, "goal 1.20 or less",
           flat);
     print("hue sweep developed: times copying the same bytes", ours[2] / copied, "", 1);
+    print("8 lanes of 1,000 pixels to bit planes: times bit by bit", by_bit / mirrored, "", 1);
     free(pixels);
     free(bytes);
     return fast && live && flat ? 0 : 1;

@@ -26,6 +26,7 @@ void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
 {
     sim->now_ns += us * 1000u;
     sim_pulses_until(sim);
+    sim_planes_until(sim);
     sim_spi_until(sim);
     sim_flush(sim);
 }
@@ -34,6 +35,7 @@ static void ask(struct dia_sim *sim)
 {
     sim->now_ns += ASKING_NS;
     sim_pulses_until(sim);
+    sim_planes_until(sim);
     sim_spi_until(sim);
 }
 
@@ -68,13 +70,38 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     return DIA_OK;
 }
 
+static int in_planes(const struct dia_sim *sim, uint8_t pin)
+{
+    const struct dia_sim_planes *p = &sim->planes;
+    return p->next != NULL && pin >= p->first_pin && pin < p->first_pin + p->width;
+}
+
+static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                    const uint8_t *planes, const uint32_t *lengths,
+                                    const DIA_ROM struct dia_pulse_timing *timing)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    uint32_t any = 0;
+    if (width == 0 || width > 16 || first_pin + width > DIA_SIM_PINS)
+        return DIA_BAD_VALUE;
+    for (uint8_t k = 0; k < width; k++)
+        any |= lengths[k];
+    if (any == 0)
+        return DIA_BAD_VALUE;
+    ask(sim);
+    if (sim->planes.next != NULL)
+        return DIA_BUSY;
+    sim_planes_begin(sim, first_pin, width, planes, lengths, timing);
+    return DIA_OK;
+}
+
 static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
 {
     struct dia_sim *sim = (struct dia_sim *)port;
     if (pin >= DIA_SIM_PINS)
         return DIA_BAD_VALUE;
     ask(sim);
-    if (sim->pulses[pin].next != NULL)
+    if (sim->pulses[pin].next != NULL || in_planes(sim, pin))
         return DIA_BUSY;
     sim_flush(sim);
     return DIA_OK;
@@ -110,6 +137,7 @@ static const struct dia_port_ops ops = {
     .pin_write = pin_write,
     .pulse_start = pulse_start,
     .pulse_poll = pulse_poll,
+    .planes_start = planes_start,
     .spi_start = spi_start,
     .spi_poll = spi_poll,
 };

@@ -26,6 +26,12 @@ static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uin
 void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
                       const DIA_ROM struct dia_pulse_timing *timing);
 void sim_pulses_until(struct dia_sim *sim);
+void sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width, const uint8_t *planes,
+                      const uint32_t *lengths, const DIA_ROM struct dia_pulse_timing *timing);
+void sim_planes_until(struct dia_sim *sim);
+
+/* A duration in 1/1024 ns, as the controller can make it: whole clock cycles, at least one. */
+uint64_t sim_duration(uint32_t clock_hz, uint32_t ns);
 void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
                    uint32_t n);
 void sim_spi_until(struct dia_sim *sim);

@@ -3,8 +3,7 @@
 
 #include "sim_private.h"
 
-/* A duration in 1/1024 ns, as the controller can make it: whole clock cycles, at least one. */
-static uint64_t duration(uint32_t clock_hz, uint32_t ns)
+uint64_t sim_duration(uint32_t clock_hz, uint32_t ns)
 {
     if (clock_hz == 0)
         return (uint64_t)ns << 10;
@@ -19,10 +18,10 @@ void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, ui
     p->next = bytes;
     p->left = n;
     p->at = sim->now_ns << 10;
-    p->high[0] = duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
-    p->low[0] = duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
-    p->high[1] = duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
-    p->low[1] = duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
+    p->high[0] = sim_duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
+    p->low[0] = sim_duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
+    p->high[1] = sim_duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
+    p->low[1] = sim_duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
     sim->active[sim->active_count++] = pin;
 }
 

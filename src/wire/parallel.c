@@ -1,0 +1,134 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/parallel.h>
+
+enum { SHOWN, SENDING, LATCHING };
+
+#define CLOCK_COARSE_US 10u /* what a port's clock may be coarse by */
+
+/*
+ * Eight bytes, one a lane, to eight planes. The bytes are a matrix of 8 by 8 bits, which is
+ * mirrored at its diagonal: first bits within 2 by 2 blocks change places, then the blocks within
+ * 4 by 4, then those. Twelve exchanges of words instead of 64 of bits.
+ */
+static void mirror(const uint8_t in[8], uint8_t *out, uint8_t stride)
+{
+    /* lane 7 in the highest byte, so that lane k comes out as bit k */
+    uint32_t x = (uint32_t)in[7] << 24 | (uint32_t)in[6] << 16 | (uint32_t)in[5] << 8 | in[4];
+    uint32_t y = (uint32_t)in[3] << 24 | (uint32_t)in[2] << 16 | (uint32_t)in[1] << 8 | in[0];
+    uint32_t t;
+    t = (x ^ (x >> 7)) & 0x00aa00aau;
+    x ^= t ^ (t << 7);
+    t = (y ^ (y >> 7)) & 0x00aa00aau;
+    y ^= t ^ (t << 7);
+    t = (x ^ (x >> 14)) & 0x0000ccccu;
+    x ^= t ^ (t << 14);
+    t = (y ^ (y >> 14)) & 0x0000ccccu;
+    y ^= t ^ (t << 14);
+    t = (x & 0xf0f0f0f0u) | ((y >> 4) & 0x0f0f0f0fu);
+    y = ((x << 4) & 0xf0f0f0f0u) | (y & 0x0f0f0f0fu);
+    x = t;
+    for (uint8_t i = 0; i < 4; i++) {
+        out[i * stride] = (uint8_t)(x >> 24);
+        out[(i + 4) * stride] = (uint8_t)(y >> 24);
+        x <<= 8;
+        y <<= 8;
+    }
+}
+
+/* Bytes `from` to `to` of up to eight lanes, of which some may have ended. */
+static void ragged(uint8_t *planes, uint8_t stride, uint8_t count, const uint8_t *const *lanes,
+                   const uint32_t *lengths, uint32_t from, uint32_t to)
+{
+    for (uint32_t i = from; i < to; i++) {
+        uint8_t bytes[8] = {0};
+        for (uint8_t k = 0; k < count; k++) {
+            if (i < lengths[k])
+                bytes[k] = lanes[k][i];
+        }
+        mirror(bytes, planes + i * 8u * stride, stride);
+    }
+}
+
+/* The same as far as all eight lanes reach: nothing to ask for each byte. */
+static void full(uint8_t *planes, uint8_t stride, const uint8_t *const *lanes, uint32_t to)
+{
+    for (uint32_t i = 0; i < to; i++, planes += 8u * stride) {
+        uint8_t bytes[8] = {lanes[0][i], lanes[1][i], lanes[2][i], lanes[3][i],
+                            lanes[4][i], lanes[5][i], lanes[6][i], lanes[7][i]};
+        mirror(bytes, planes, stride);
+    }
+}
+
+void dia_planes_make(uint8_t *planes, uint8_t width, const uint8_t *const *lanes,
+                     const uint32_t *lengths)
+{
+    uint8_t stride = width > 8 ? 2 : 1;
+    uint32_t longest = 0;
+    for (uint8_t k = 0; k < width; k++)
+        longest = lengths[k] > longest ? lengths[k] : longest;
+    for (uint8_t first = 0; first < 8u * stride; first = (uint8_t)(first + 8)) {
+        uint8_t count = (uint8_t)(width - first < 8 ? width - first : 8), half = first / 8;
+        uint32_t all = count == 8 ? longest : 0;
+        for (uint8_t k = 0; k < count; k++)
+            all = lengths[first + k] < all ? lengths[first + k] : all;
+        full(planes + half, stride, lanes + first, all);
+        ragged(planes + half, stride, count, lanes + first, lengths + first, all, longest);
+    }
+}
+
+enum dia_status dia_parallel_init(struct dia_parallel *group, struct dia_port *port,
+                                  uint8_t first_pin, uint8_t width,
+                                  const DIA_ROM struct dia_pixel_part *part)
+{
+    if (width == 0 || width > DIA_PARALLEL_MOST)
+        return DIA_BAD_VALUE;
+    if (part->family != DIA_ONEWIRE || !port->ops->planes_start || !port->ops->pulse_poll)
+        return DIA_UNSUPPORTED;
+    for (uint8_t k = 0; k < width; k++) {
+        enum dia_status status = port->ops->pin_write(port, (uint8_t)(first_pin + k), 0);
+        if (status != DIA_OK)
+            return status;
+    }
+    group->port = port;
+    group->part = part;
+    group->first_pin = first_pin;
+    group->width = width;
+    group->state = LATCHING;
+    group->end_us = port->ops->now_us(port);
+    return DIA_OK;
+}
+
+enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *planes,
+                                   const uint32_t *lengths)
+{
+    enum dia_status status = dia_parallel_poll(group);
+    if (status != DIA_OK)
+        return status;
+    status = group->port->ops->planes_start(group->port, group->first_pin, group->width, planes,
+                                            lengths, &group->part->timing);
+    if (status == DIA_OK)
+        group->state = SENDING;
+    return status;
+}
+
+/* The latch gap counts from when the longest lane has ended; the others have rested longer. */
+enum dia_status dia_parallel_poll(struct dia_parallel *group)
+{
+    const DIA_ROM struct dia_port_ops *ops = group->port->ops;
+    if (group->state == SENDING) {
+        enum dia_status status = ops->pulse_poll(group->port, group->first_pin);
+        if (status == DIA_BUSY)
+            return DIA_BUSY;
+        group->state = LATCHING;
+        group->end_us = ops->now_us(group->port);
+        if (status != DIA_OK)
+            return status;
+    }
+    if (group->state == LATCHING) {
+        uint32_t low_us = ops->now_us(group->port) - group->end_us;
+        if (low_us <= group->part->timing.latch_us + CLOCK_COARSE_US)
+            return DIA_BUSY;
+        group->state = SHOWN;
+    }
+    return DIA_OK;
+}
