@@ -45,7 +45,7 @@ void dia_develop_limit(struct dia_develop *develop, dia_share share);
  * several, with the same bytes.
  */
 struct dia_carry {
-    uint32_t channel[4]; /* 2^23 = one drive step */
+    uint32_t channel[4]; /* 256 = one drive step (the kinds of channels may keep finer ones) */
 };
 void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop);
 

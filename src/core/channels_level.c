@@ -54,7 +54,7 @@ static inline uint8_t level_step(uint32_t *carry, uint32_t light, uint8_t level)
 
 static void begin(struct dia_carry *carry, uint8_t level)
 {
-    uint32_t phase = carry->channel[3] >> 15; /* 1/256 of a step */
+    uint32_t phase = carry->channel[3]; /* 1/256 of a step */
     for (uint8_t c = 0; c < 3; c++)
         carry->channel[c] = phase * ((uint32_t)level << (SMALL_STEP - 8));
     carry->channel[3] = BEGUN;

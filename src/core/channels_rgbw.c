@@ -16,15 +16,20 @@ static inline void divide(uint16_t v[4], struct dia_rgb px)
     v[3] = w;
 }
 
-static void run(const struct dia_develop *develop, struct dia_carry *carry,
+static void run(const struct dia_develop *develop, struct dia_carry *kept,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
+    uint8_t carry[4];
+    for (uint8_t c = 0; c < 4; c++)
+        carry[c] = (uint8_t)kept->channel[c];
     for (; n != 0; n--, pixels++, out += 4) {
         uint16_t v[4];
         divide(v, *pixels);
         for (uint8_t c = 0; c < 4; c++)
-            out[c] = drive_step(&carry->channel[c], v[c], develop->gain[c]);
+            out[c] = drive_step(&carry[c], drive_scaled(v[c], develop->gain[c]));
     }
+    for (uint8_t c = 0; c < 4; c++)
+        kept->channel[c] = carry[c];
 }
 
 static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,

@@ -3,13 +3,13 @@
 
 #include "drive.h"
 
-/* r g b times gain in 1/2^23 of a drive step, and the greatest of them. */
-static inline uint32_t scaled(uint32_t v[3], struct dia_rgb px, const dia_share *gain)
+/* r g b times gain in 1/256 of a drive step, and the greatest of them. */
+static inline uint16_t scaled(uint16_t v[3], struct dia_rgb px, const dia_share *gain)
 {
-    v[0] = (uint32_t)drive_of(px.r) * gain[0];
-    v[1] = (uint32_t)drive_of(px.g) * gain[1];
-    v[2] = (uint32_t)drive_of(px.b) * gain[2];
-    uint32_t most = v[0] > v[1] ? v[0] : v[1];
+    v[0] = drive_scaled(drive_of(px.r), gain[0]);
+    v[1] = drive_scaled(drive_of(px.g), gain[1]);
+    v[2] = drive_scaled(drive_of(px.b), gain[2]);
+    uint16_t most = v[0] > v[1] ? v[0] : v[1];
     return v[2] > most ? v[2] : most;
 }
 
@@ -21,12 +21,12 @@ static inline uint32_t scaled(uint32_t v[3], struct dia_rgb px, const dia_share 
 static void run(const struct dia_develop *develop, struct dia_carry *carry,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
-    uint32_t shared = carry->channel[0];
+    uint8_t shared = (uint8_t)carry->channel[0];
     for (; n != 0; n--, pixels++, out += 3) {
-        uint32_t v[3], most = scaled(v, *pixels, develop->gain);
+        uint16_t v[3], most = scaled(v, *pixels, develop->gain);
         for (uint8_t c = 0; c < 3; c++)
-            out[c] = (uint8_t)((v[c] + shared) >> 23);
-        shared = (most + shared) & DRIVE_CARRY;
+            out[c] = (uint8_t)((uint16_t)(v[c] + shared) >> 8);
+        shared = (uint8_t)(most + shared);
     }
     carry->channel[0] = shared;
 }
@@ -36,8 +36,8 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
 {
     uint32_t light = 0;
     for (; n != 0; n--, pixels++) {
-        uint32_t v[3];
-        light += (scaled(v, *pixels, develop->gain) + 0x7fffu) >> 15;
+        uint16_t v[3];
+        light += scaled(v, *pixels, develop->gain);
     }
     return drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
 }

@@ -8,11 +8,10 @@
 #include "srgb_table.h"
 
 /*
- * The arithmetic of develop and of the limiter, which must agree to the last bit.
+ * The arithmetic of develop and of the limiter, which must agree.
  *
- * Light runs here from 0 to 65280 = 255 * 256, so that 256 is one step of an 8-bit drive. Times
- * a gain (0..32768) it is a drive in 1/2^23 of a step: 65280 * 32768 = 255 * 2^23 exactly, so
- * full is 255 and nothing is lost.
+ * Light runs here from 0 to 65280 = 255 * 256, so that 256 is one step of an 8-bit drive. Times a
+ * gain (0..32768) and rounded down it is the drive in 1/256 of a step; full stays exactly full.
  */
 static inline uint16_t drive_of(uint8_t code)
 {
@@ -20,18 +19,21 @@ static inline uint16_t drive_of(uint8_t code)
     return (uint16_t)(light - (light >> 8));
 }
 
-#define DRIVE_CARRY 0x7fffffu
+static inline uint16_t drive_scaled(uint16_t v, dia_share gain)
+{
+    return (uint16_t)((uint32_t)v * gain << 1 >> 16); /* >> 15; whole bytes are free on 8 bits */
+}
 
 /*
- * Adds the carry of the pixel before; the whole steps go out, the rest is the next carry. The
- * product and a carry stay under 2^31. So over any stretch of pixels
- *     sum(out) * 2^23 = sum(v * gain) + first carry - last carry.
+ * Adds the carry of the pixel before, 0..255; the whole steps go out, the rest is the next carry.
+ * The sum is 65280 + 255 at most. So over any stretch of pixels
+ *     sum(out) * 256 = sum(drive_scaled) + first carry - last carry.
  */
-static inline uint8_t drive_step(uint32_t *carry, uint16_t v, dia_share gain)
+static inline uint8_t drive_step(uint8_t *carry, uint16_t scaled)
 {
-    uint32_t sum = (uint32_t)v * gain + *carry;
-    *carry = sum & DRIVE_CARRY;
-    return (uint8_t)(sum << 1 >> 24); /* >> 23; shifts by whole bytes are free on 8 bits */
+    uint16_t sum = (uint16_t)(scaled + *carry);
+    *carry = (uint8_t)sum;
+    return (uint8_t)(sum >> 8);
 }
 
 /* Current of a sum of light in a channel after its gain, microamperes: light 65280 is channel_ua.
