@@ -18,9 +18,9 @@
  *   dia_develop_limit(&d, dia_budget_share(&b));    for each lane on the supply
  *
  * What the pixels then draw never exceeds the budget, dithering included. It falls short of it
- * by less than one drive step a channel and lane (12 to 20 mA / 255), 1/32768 of what the frame
- * would draw without limit, and a microampere or two of rounding. From 24 pixels on, that is
- * inside 1 % of any budget.
+ * by less than one drive step a channel and lane (12 to 20 mA / 255), 1/256 of a step a channel
+ * and pixel, 1/32768 of what the frame would draw without limit, and some microamperes of
+ * rounding. From 24 pixels on, that is inside 1 % of any budget.
  *
  * Lanes on one supply that do not latch together show old and new frames side by side for a
  * while: show those that get darker first, and the others when they have latched.

@@ -230,7 +230,7 @@ static void every_command_has_help_and_a_man_page(void **state)
     }
 }
 
-/* The program of the README is the example, and does what it says. */
+/* The program of the README is the example; tests/examples has it judged by the bench. */
 static void the_readme_has_the_example(void **state)
 {
     (void)state;
@@ -241,6 +241,13 @@ static void the_readme_has_the_example(void **state)
     free(readme);
     free(source);
     assert_int_equal(run("%s/example-smallest_strip", getenv("DIACHROME_EXAMPLES")), 0);
+    assert_string_equal(output, "50 frames sent\n");
+}
+
+static void the_bench_example_shows_what_it_says(void **state)
+{
+    (void)state;
+    assert_int_equal(run("%s/example-strip_on_bench", getenv("DIACHROME_EXAMPLES")), 0);
     /* 50 frames in 980 ms: at 200 mm/s the sweep of 1000 mm is 0.196 turns on, which is in the
      * sixth of the circle from blue to magenta: no green, blue full */
     int r, g, b;
@@ -277,6 +284,7 @@ int main(void)
         cmocka_unit_test(wrong_calls_are_told_what_is_right),
         cmocka_unit_test(every_command_has_help_and_a_man_page),
         cmocka_unit_test(the_readme_has_the_example),
+        cmocka_unit_test(the_bench_example_shows_what_it_says),
         cmocka_unit_test(the_clocked_example_keeps_dim_colours_apart),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
