@@ -2,10 +2,10 @@
 #include <diachrome/clocked.h>
 #include <diachrome/onewire.h>
 
+#include "gap.h"
+
 /* A frame goes out in stages; in each, `left` bytes are still to be started. */
 enum { SHOWN, BEFORE, PIXELS, AFTER, RESTING };
-
-#define CLOCK_COARSE_US 10u /* what a port's clock may be coarse by */
 
 static const uint8_t zeros[8];
 
@@ -109,8 +109,7 @@ enum dia_status dia_clocked_poll(struct dia_clocked *line)
             return status;
     }
     uint16_t latch_us = line->part->clock.latch_us;
-    if (latch_us != 0 &&
-        ops->now_us(line->port) - line->end_us <= (uint32_t)latch_us + CLOCK_COARSE_US)
+    if (latch_us != 0 && !gap_is_over(line->port, line->end_us, latch_us))
         return DIA_BUSY;
     line->state = SHOWN;
     return DIA_OK;

@@ -3,6 +3,8 @@
 
 #include <diachrome/onewire.h>
 
+#include "gap.h"
+
 enum { SHOWN, SENDING, LATCHING };
 
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
@@ -32,13 +34,6 @@ enum dia_status dia_onewire_start(struct dia_onewire *line, const uint8_t *bytes
     return status;
 }
 
-/*
- * A port's clock may be coarse by 10 us, so only a difference of more than latch_us + 10 is surely
- * latch_us. The difference is unsigned and wraps with the clock; a line left alone for longer
- * than the clock's 71 minutes may at worst wait one latch gap more.
- */
-#define CLOCK_COARSE_US 10u
-
 enum dia_status dia_onewire_poll(struct dia_onewire *line)
 {
     struct dia_port *port = line->port;
@@ -52,8 +47,7 @@ enum dia_status dia_onewire_poll(struct dia_onewire *line)
             return status;
     }
     if (line->state == LATCHING) {
-        uint32_t low_us = port->ops->now_us(port) - line->end_us;
-        if (low_us <= line->part->timing.latch_us + CLOCK_COARSE_US)
+        if (!gap_is_over(port, line->end_us, line->part->timing.latch_us))
             return DIA_BUSY;
         line->state = SHOWN;
     }

@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/parallel.h>
 
-enum { SHOWN, SENDING, LATCHING };
+#include "gap.h"
 
-#define CLOCK_COARSE_US 10u /* what a port's clock may be coarse by */
+enum { SHOWN, SENDING, LATCHING };
 
 /*
  * Eight bytes, one a lane, to eight planes. The bytes are a matrix of 8 by 8 bits, which is
@@ -125,8 +125,7 @@ enum dia_status dia_parallel_poll(struct dia_parallel *group)
             return status;
     }
     if (group->state == LATCHING) {
-        uint32_t low_us = ops->now_us(group->port) - group->end_us;
-        if (low_us <= group->part->timing.latch_us + CLOCK_COARSE_US)
+        if (!gap_is_over(group->port, group->end_us, group->part->timing.latch_us))
             return DIA_BUSY;
         group->state = SHOWN;
     }
