@@ -39,5 +39,21 @@ cmake --build "$build/run/consumer/build" >/dev/null
 "$build/run/consumer/build/with-cmake"
 "$build/run/consumer/build/host"
 
+# A sketch in C++ takes the same header; only where there is a compiler for it.
+if command -v c++ >/dev/null; then
+    cat >"$build/run/consumer/sketch.cpp" <<EOF
+#include <diachrome/diachrome.h>
+int main()
+{
+    dia_steady steady;
+    dia_steady_defaults(&steady);
+    return dia_look_find("steady") != &dia_look_steady || steady.colour.r != 255;
+}
+EOF
+    # shellcheck disable=SC2086
+    c++ -Wall -Wextra -Werror "$build/run/consumer/sketch.cpp" $flags -o "$build/run/consumer/sketch"
+    "$build/run/consumer/sketch"
+fi
+
 "$prefix/bin/diachrome" --version
 test -f "$prefix/share/man/man1/diachrome-check.1"

@@ -7,8 +7,12 @@
  *
  * This header brings everything that runs on a controller: integers only, no heap, no globals,
  * the caller owns all memory. On a desktop see also sim.h and bench.h (the simulated hardware)
- * and rig.h, player.h, picture.h, trace.h (files).
+ * and rig.h, player.h, reel.h, trace.h, check.h (files).
  */
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #include "status.h"   /* how calls answer */
 #include "fixed.h"    /* number formats */
 #include "colour.h"   /* sRGB and linear light */
@@ -23,5 +27,9 @@
 #include "clocked.h"  /* encoder for pixels with a clock line */
 #include "parallel.h" /* encoder for one-wire lanes on neighbouring pins */
 #include "strip.h"    /* all of it for one strip */
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif
