@@ -23,8 +23,8 @@ struct dia_clocked {
     const DIA_ROM struct dia_pixel_part *part;
     const uint8_t *bytes;
     uint32_t clock_hz;
-    uint32_t left;   /* private: bytes of the present stage */
-    uint32_t after;  /* private: zero bytes after the pixels */
+    uint32_t count;  /* private: pixels of the frame */
+    uint32_t zeros;  /* private: zero bytes still to go before or after them */
     uint32_t end_us; /* private */
     uint8_t bus;
     uint8_t state; /* private */

@@ -4,7 +4,7 @@
 
 #include "gap.h"
 
-/* A frame goes out in stages; in each, `left` bytes are still to be started. */
+/* A frame goes out in stages: zero bytes, the pixels in one piece, zero bytes. */
 enum { SHOWN, BEFORE, PIXELS, AFTER, RESTING };
 
 static const uint8_t zeros[8];
@@ -12,6 +12,13 @@ static const uint8_t zeros[8];
 static uint8_t has_level(uint8_t framing)
 {
     return framing == DIA_FRAME_LEVEL || framing == DIA_FRAME_LEVEL_LATCH;
+}
+
+/* Zero bytes before the pixels: 32 bits for parts with a level. 7-bit parts have had theirs behind
+ * the frame before, but nothing tells what they took in while the controller started. */
+static uint32_t zeros_before(uint8_t framing, uint32_t count)
+{
+    return has_level(framing) ? 4 : framing == DIA_FRAME_SEVEN ? (count + 31) / 32 : 0;
 }
 
 /*
@@ -45,10 +52,32 @@ enum dia_status dia_clocked_init(struct dia_clocked *line, struct dia_port *port
     line->part = part;
     line->bus = bus;
     line->clock_hz = clock_hz;
-    line->left = 0;
     line->state = RESTING;
     line->end_us = port->ops->now_us(port);
     return DIA_OK;
+}
+
+/* Starts what comes next; 0 when there is nothing more. */
+static uint8_t go_on(struct dia_clocked *line, enum dia_status *status)
+{
+    const DIA_ROM struct dia_pixel_part *part = line->part;
+    const uint8_t *bytes = zeros;
+    uint32_t n = line->zeros < sizeof zeros ? line->zeros : (uint32_t)sizeof zeros;
+    if (n == 0 && line->state == BEFORE) {
+        bytes = line->bytes;
+        n = line->count * part->channels->count;
+        line->state = PIXELS;
+    } else if (n == 0 && line->state == PIXELS) {
+        line->zeros = zeros_after(part->clock.framing, line->count);
+        line->state = AFTER;
+        n = line->zeros < sizeof zeros ? line->zeros : (uint32_t)sizeof zeros;
+    }
+    if (n == 0)
+        return 0;
+    if (bytes == zeros)
+        line->zeros -= n;
+    *status = line->port->ops->spi_start(line->port, line->bus, line->clock_hz, bytes, n);
+    return 1;
 }
 
 enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes, uint32_t count)
@@ -56,39 +85,16 @@ enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes
     enum dia_status status = dia_clocked_poll(line);
     if (status != DIA_OK)
         return status;
-    uint8_t framing = line->part->clock.framing, before = has_level(framing);
-    const uint8_t *first = before ? zeros : bytes;
-    uint32_t n = before ? 4 : count * line->part->channels->count;
     if (count == 0)
         return DIA_BAD_VALUE;
-    status = line->port->ops->spi_start(line->port, line->bus, line->clock_hz, first, n);
-    if (status != DIA_OK)
-        return status;
-    line->state = before ? BEFORE : PIXELS;
     line->bytes = bytes;
-    line->left = before ? count * line->part->channels->count : 0;
-    line->after = zeros_after(framing, count);
-    return DIA_OK;
-}
-
-/* Starts what comes next; 0 when there is nothing more. */
-static uint8_t go_on(struct dia_clocked *line, enum dia_status *status)
-{
-    const uint8_t *bytes = zeros;
-    uint32_t n;
-    if (line->state == BEFORE) {
-        bytes = line->bytes;
-        n = line->left;
-        line->state = PIXELS;
-    } else {
-        n = line->after < sizeof zeros ? line->after : (uint32_t)sizeof zeros;
-        line->after -= n;
-        line->state = AFTER;
-    }
-    if (n == 0)
-        return 0;
-    *status = line->port->ops->spi_start(line->port, line->bus, line->clock_hz, bytes, n);
-    return 1;
+    line->count = count;
+    line->zeros = zeros_before(line->part->clock.framing, count);
+    line->state = BEFORE;
+    go_on(line, &status);
+    if (status != DIA_OK)
+        line->state = SHOWN; /* nothing has begun */
+    return status;
 }
 
 enum dia_status dia_clocked_poll(struct dia_clocked *line)
@@ -132,6 +138,6 @@ void dia_clocked_arrange(const DIA_ROM struct dia_pixel_part *part, struct dia_o
 uint32_t dia_clocked_bytes(const DIA_ROM struct dia_pixel_part *part, uint32_t count)
 {
     uint8_t framing = part->clock.framing;
-    return (has_level(framing) ? 4u : 0u) + count * part->channels->count +
+    return zeros_before(framing, count) + count * part->channels->count +
            zeros_after(framing, count);
 }

@@ -245,6 +245,25 @@ static void the_budget_is_kept_and_used(void **state)
     assert_in_range(limited, 300, 1900);
 }
 
+/* A chain that took in a stray byte while the controller started is right from the first frame. */
+static void seven_bits_start_from_zero(void **state)
+{
+    (void)state;
+    static const uint8_t stray = 0xd5;
+    struct dia_bench *bench = bench_with(&dia_lpd8806, 2, 0);
+    struct dia_clocked line;
+    uint8_t frame[6] = {10, 20, 30, 40, 50, 60}; /* g r b, g r b */
+    send_raw(&stray, 1, 1000000, bench, 0);
+    assert_int_equal(dia_clocked_init(&line, &sim.port, 0, &dia_lpd8806, 1000000), DIA_OK);
+    dia_clocked_arrange(&dia_lpd8806, (struct dia_order){{0, 1, 2, 3}}, frame, 2);
+    send(&line, frame, 2);
+    dia_bench_settle(bench, sim.now_ns);
+    const struct dia_shown *shown = dia_bench_shown(bench, 0);
+    assert_memory_equal(shown->drive[0], ((uint8_t[]){20, 10, 30}), 3);
+    assert_memory_equal(shown->drive[1], ((uint8_t[]){50, 40, 60}), 3);
+    dia_bench_free(bench);
+}
+
 static void wrong_clocks_are_refused(void **state)
 {
     (void)state;
@@ -259,7 +278,7 @@ static void wrong_clocks_are_refused(void **state)
     assert_int_equal(dia_clocked_bytes(&dia_apa102, 40), 4 + 160 + 3);
     assert_int_equal(dia_clocked_bytes(&dia_sk9822, 40), 4 + 160 + 4 + 3);
     assert_int_equal(dia_clocked_bytes(&dia_ws2801, 40), 120);
-    assert_int_equal(dia_clocked_bytes(&dia_lpd8806, 40), 120 + 2);
+    assert_int_equal(dia_clocked_bytes(&dia_lpd8806, 40), 2 + 120 + 2);
     dia_bench_free(bench);
 }
 
@@ -271,6 +290,7 @@ int main(void)
         cmocka_unit_test(the_bench_complains_about_what_is_wrong),
         cmocka_unit_test(the_level_is_used_for_depth),
         cmocka_unit_test(the_budget_is_kept_and_used),
+        cmocka_unit_test(seven_bits_start_from_zero),
         cmocka_unit_test(wrong_clocks_are_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
