@@ -87,7 +87,9 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *   frame-short             a latch before every pixel had its bits
  *   clock-fast              a clock period shorter than the sheet's least
  *   clocks-short            too few clocks (or zero bytes) after the pixels: the last do not show
- *   word-mark               a word for a pixel that does not begin with 111
+ *   start-short             a frame that begins after fewer than 32 zero bits
+ *   word-mark               a word for a pixel that does not begin with 111; a byte that is
+ *                           neither 7 bits below a set bit nor zero
  *   bits-left               more bits than the chain has pixels for
  *   supply-over             more current than the supply may give
  */

@@ -45,7 +45,8 @@ void dia_develop_limit(struct dia_develop *develop, dia_share share);
  * several, with the same bytes.
  */
 struct dia_carry {
-    uint32_t channel[4]; /* 256 = one drive step (the kinds of channels may keep finer ones) */
+    uint32_t
+        channel[4]; /* 256 * channels->steps = one drive step (or finer ones of a kind's own) */
 };
 void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop);
 

@@ -25,7 +25,7 @@ struct dia_onewire {
 };
 
 /* Puts the pin low; the first frame may start a latch gap later. Errors as port pin_write;
- * DIA_UNSUPPORTED when the port has no pulses. */
+ * DIA_UNSUPPORTED when the port has no pulses or the part has a clock line. */
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
                                  const DIA_ROM struct dia_pixel_part *part);
 

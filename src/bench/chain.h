@@ -36,9 +36,11 @@ struct chain {
 
     /* of a part with a clock, see clocked.c */
     struct {
-        uint8_t pin, data, high, in_words;
+        uint8_t pin, data, in_words;
+        uint8_t lost;      /* what came made no sense; until 32 zero bits */
         uint64_t rise;     /* last rising clock, ns */
         uint64_t count;    /* rising clocks since the first bit of the first word */
+        uint64_t zeros_at; /* count when 32 zero bits had come behind the words; 0: not yet */
         uint32_t zero_run; /* zero bits just before */
         uint32_t word, word_bits;
         uint32_t words; /* for pixels, since the frame began */

@@ -108,8 +108,26 @@ void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *find
     if (counted(chain, "word-mark", findings))
         return;
     struct dia_finding finding = begun(chain, "word-mark", t);
+    if (chain->sheet->wire == SHEET_SEVEN)
+        snprintf(finding.text, sizeof finding.text,
+                 "byte %" PRIu64 " is %02" PRIx32
+                 "; one for a pixel is 80 to ff, all others are 00",
+                 chain->bits / 8, chain->clock.word);
+    else
+        snprintf(finding.text, sizeof finding.text,
+                 "word %" PRIu32 " begins with the byte %02" PRIx32
+                 "; one for a pixel begins with e0 to ff",
+                 chain->clock.words, chain->clock.word >> 24);
+    dia_findings_add(findings, &finding);
+}
+
+void judge_start(const struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    if (counted(chain, "start-short", findings))
+        return;
+    struct dia_finding finding = begun(chain, "start-short", t);
     snprintf(finding.text, sizeof finding.text,
-             "word %" PRIu32 " begins with the byte %02x; one for a pixel begins with e0 to ff",
-             chain->clock.words, (unsigned)(chain->clock.word >> 24));
+             "a frame began after %" PRIu32 " zero bits; it must be 32 or more",
+             chain->clock.zero_run);
     dia_findings_add(findings, &finding);
 }

@@ -18,10 +18,11 @@ void judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range 
 void judge_frame(const struct chain *chain, struct dia_findings *findings);
 
 /* Of parts with a clock: a period too short; clocks (or zero bytes) that lack for the last pixels;
- * a word that is none. */
+ * a word (or byte) that is none; a frame that begins after too few zero bits. */
 void judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
                  struct dia_findings *findings);
 void judge_clocks_after(const struct chain *chain, uint32_t shown, struct dia_findings *findings);
 void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings);
+void judge_start(const struct chain *chain, uint64_t t, struct dia_findings *findings);
 
 #endif

@@ -20,14 +20,14 @@ static int has_level(const struct chain *chain)
 }
 
 /* Whether pixel k has all it needs to show the frame. */
-static int comes_through(const struct chain *chain, uint32_t k, uint32_t words)
+static int comes_through(const struct chain *chain, uint32_t k)
 {
     uint64_t late = (k + 1) / 2;
     switch (chain->sheet->wire) {
     case SHEET_LEVEL:
         return chain->clock.count >= 32u * ((uint64_t)k + 1) + late;
     case SHEET_LEVEL_LATCH:
-        return chain->clock.count >= 32u * ((uint64_t)words + 1) + late;
+        return chain->clock.zeros_at != 0 && chain->clock.count >= chain->clock.zeros_at + late;
     case SHEET_SEVEN:
         return k / 32 < chain->clock.zero_bytes;
     default:
@@ -49,7 +49,7 @@ static void show(struct chain *chain, struct dia_findings *findings)
 {
     uint64_t whole = chain->bits / chain->pixel_bits;
     uint32_t words = (uint32_t)(whole < chain->shown.count ? whole : chain->shown.count), k = 0;
-    while (k < words && comes_through(chain, k, words))
+    while (k < words && comes_through(chain, k))
         copy(chain, k++);
     chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
     chain->shown.frames++;
@@ -63,6 +63,7 @@ static void show(struct chain *chain, struct dia_findings *findings)
     chain->clock.words = 0;
     chain->clock.zero_bytes = 0;
     chain->clock.zero_run = 0;
+    chain->clock.zeros_at = 0;
 }
 
 static void hear(struct chain *chain, uint8_t byte)
@@ -80,10 +81,12 @@ static void take_word(struct chain *chain, uint64_t t, struct dia_findings *find
     if (word == 0) {
         chain->clock.in_words = 0;
         chain->clock.zero_run = 32;
+        chain->clock.zeros_at = chain->clock.count;
     } else if (word >> 29 != 7) {
         judge_word(chain, t, findings);
         chain->clock.in_words = 0;
         chain->clock.zero_run = 0;
+        chain->clock.lost = 1;
     } else if (word != UINT32_MAX || chain->bits < chain->bits_room) {
         for (int shift = 24; shift >= 0; shift -= 8)
             hear(chain, (uint8_t)(word >> shift));
@@ -97,9 +100,13 @@ static int level_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
     chain->clock.count++;
     if (!chain->clock.in_words && bit) {
         if (chain->clock.zero_run < 32) {
+            if (!chain->clock.lost)
+                judge_start(chain, t, findings);
+            chain->clock.lost = 1;
             chain->clock.zero_run = 0;
             return 0;
         }
+        chain->clock.lost = 0;
         if (chain->bits != 0) {
             show(chain, findings);
             shown = 1;
@@ -129,14 +136,17 @@ static int byte_bit(struct chain *chain, uint8_t bit)
     return 1;
 }
 
-static int seven_bit(struct chain *chain, uint8_t bit, struct dia_findings *findings)
+static int seven_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
 {
     int shown = 0;
     if (!byte_bit(chain, bit))
         return 0;
     uint8_t byte = (uint8_t)chain->clock.word;
     if (!(byte & 0x80)) {
-        chain->clock.zero_bytes++;
+        if (byte != 0)
+            judge_word(chain, t, findings);
+        else
+            chain->clock.zero_bytes++;
         return 0;
     }
     if (chain->clock.zero_bytes != 0 && chain->bits != 0) {
@@ -175,7 +185,7 @@ int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
     if (chain->sheet->wire == SHEET_PAUSE)
         shown = pause_bit(chain, t, chain->clock.data, findings);
     else if (chain->sheet->wire == SHEET_SEVEN)
-        shown = seven_bit(chain, chain->clock.data, findings);
+        shown = seven_bit(chain, t, chain->clock.data, findings);
     else
         shown = level_bit(chain, t, chain->clock.data, findings);
     if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)

@@ -17,14 +17,14 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
     for (uint8_t c = 0; c < 3; c++) {
         const uint8_t *code = (const uint8_t *)pixels + c;
         uint8_t *step = out + c;
-        uint16_t carry = (uint16_t)(kept->channel[c] << 1); /* a step is twice as large: 512 */
+        uint16_t carry = (uint16_t)kept->channel[c]; /* a step is twice as large: 512 */
         dia_share gain = develop->gain[c];
         for (uint16_t i = n; i != 0; i--, code += 3, step += 3) {
             uint16_t sum = (uint16_t)(drive_scaled(seven_of(*code), gain) + carry);
             *step = (uint8_t)(sum >> 9);
             carry = sum & 511u;
         }
-        kept->channel[c] = carry >> 1;
+        kept->channel[c] = carry;
     }
 }
 

@@ -36,5 +36,5 @@ void dia_develop_limit(struct dia_develop *develop, dia_share share)
 void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop)
 {
     for (uint8_t c = 0; c < 4; c++)
-        carry->channel[c] = develop->phase;
+        carry->channel[c] = (uint32_t)develop->phase * develop->channels->steps;
 }

@@ -10,7 +10,8 @@ enum { SHOWN, SENDING, LATCHING };
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
                                  const DIA_ROM struct dia_pixel_part *part)
 {
-    if (!port->ops->pulse_start || !port->ops->pulse_poll || !port->ops->pin_write)
+    if (part->family != DIA_ONEWIRE || !port->ops->pulse_start || !port->ops->pulse_poll ||
+        !port->ops->pin_write)
         return DIA_UNSUPPORTED;
     enum dia_status status = port->ops->pin_write(port, pin, 0);
     if (status != DIA_OK)

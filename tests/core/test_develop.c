@@ -99,12 +99,16 @@ static void the_dimmest_light_takes_turns(void **state)
 static void stretches_and_shared_memory_give_the_same_bytes(void **state)
 {
     (void)state;
-    for (uint8_t channels = 3; channels <= 4; channels++) {
+    static const struct dia_channels *const kinds[] = {&dia_channels_rgb, &dia_channels_rgbw,
+                                                       &dia_channels_series, &dia_channels_level,
+                                                       &dia_channels_seven};
+    for (int kind = 0; kind < 5; kind++) {
+        uint8_t channels = kinds[kind]->count;
         uint8_t memory[4 * COUNT], whole[4 * COUNT], parts[4 * COUNT];
         struct dia_rgb pixels[COUNT];
-        fill_at_random(pixels, COUNT, 40 + channels);
+        fill_at_random(pixels, COUNT, 40u + (uint32_t)kind);
         struct dia_develop develop;
-        dia_develop_init(&develop, channels == 3 ? &dia_channels_rgb : &dia_channels_rgbw);
+        dia_develop_init(&develop, kinds[kind]);
         develop.white[1] = dia_share_percent(80);
         dia_develop_begin(&develop, 3);
         run(&develop, pixels, COUNT, whole);

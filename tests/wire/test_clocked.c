@@ -150,6 +150,27 @@ static void the_bench_complains_about_what_is_wrong(void **state)
     assert_non_null(strstr(finding(bench, "word-mark")->text, "9f"));
     dia_bench_free(bench);
 
+    static const uint8_t early[] = {0, 0, 0, 1, 0xff, 1, 2, 3, 0}; /* 31 zero bits and a one */
+    bench = bench_with(&dia_apa102, 1, 0);
+    send_raw(early, sizeof early, 1000000, bench, 10);
+    assert_non_null(strstr(finding(bench, "start-short")->text, "31 zero bits"));
+    assert_int_equal(dia_bench_findings(bench)->count, 1);
+    dia_bench_free(bench);
+
+    /* SK9822: ones behind the pixels are clocks, but not the zero bits that show the frame */
+    static const uint8_t ones[] = {0, 0, 0, 0, 0xff, 1, 2, 3, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff};
+    bench = bench_with(&dia_sk9822, 1, 0);
+    send_raw(ones, sizeof ones, 1000000, bench, 10);
+    assert_non_null(finding(bench, "clocks-short"));
+    assert_int_equal(dia_bench_shown(bench, 0)->drive[0][0], 0);
+    dia_bench_free(bench);
+
+    static const uint8_t clear[] = {0x81, 0x02, 0x83, 0}; /* LPD8806: the second has no mark */
+    bench = bench_with(&dia_lpd8806, 1, 0);
+    send_raw(clear, sizeof clear, 1000000, bench, 10);
+    assert_non_null(strstr(finding(bench, "word-mark")->text, "byte 1 is 02"));
+    dia_bench_free(bench);
+
     static const uint8_t six[6] = {1, 2, 3, 4, 5, 6}; /* WS2801: two pixels, but one or three */
     bench = bench_with(&dia_ws2801, 3, 0);
     send_raw(six, 6, 1000000, bench, 600);

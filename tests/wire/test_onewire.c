@@ -144,6 +144,9 @@ static void errors_of_the_port_come_back(void **state)
     ops.pulse_start = NULL;
     assert_int_equal(dia_onewire_init(&line, &sim.port, PIN, &dia_ws2812b), DIA_UNSUPPORTED);
     struct dia_strip strip;
+    dia_sim_init(&sim, 0);
+    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_apa102, memory, 5),
+                     DIA_UNSUPPORTED); /* it has a clock line */
     assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_ws2812b, memory, 0),
                      DIA_BAD_VALUE);
 }

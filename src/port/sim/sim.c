@@ -57,6 +57,12 @@ static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t lev
     return DIA_OK;
 }
 
+static int in_planes(const struct dia_sim *sim, uint8_t pin)
+{
+    const struct dia_sim_planes *p = &sim->planes;
+    return p->next != NULL && pin >= p->first_pin && pin < p->first_pin + p->width;
+}
+
 static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
                                    uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
 {
@@ -64,16 +70,10 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     if (pin >= DIA_SIM_PINS || n == 0)
         return DIA_BAD_VALUE;
     ask(sim);
-    if (sim->pulses[pin].next != NULL)
+    if (sim->pulses[pin].next != NULL || in_planes(sim, pin))
         return DIA_BUSY;
     sim_pulses_begin(sim, pin, bytes, n, timing);
     return DIA_OK;
-}
-
-static int in_planes(const struct dia_sim *sim, uint8_t pin)
-{
-    const struct dia_sim_planes *p = &sim->planes;
-    return p->next != NULL && pin >= p->first_pin && pin < p->first_pin + p->width;
 }
 
 static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
@@ -91,6 +91,10 @@ static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, ui
     ask(sim);
     if (sim->planes.next != NULL)
         return DIA_BUSY;
+    for (uint8_t k = 0; k < width; k++) {
+        if (sim->pulses[first_pin + k].next != NULL)
+            return DIA_BUSY;
+    }
     sim_planes_begin(sim, first_pin, width, planes, lengths, timing);
     return DIA_OK;
 }
