@@ -47,12 +47,16 @@ static int show(struct screen *screen, struct dia_player *player, const struct c
     if (!state.paused) {
         dia_player_rest_until(player, time_us * 1000u);
         if (dia_player_show(player, play.look, &play.values, state.ms,
-                            dia_frame_slot(time_us, play.rate_mhz), NULL) != DIA_OK)
+                            dia_frame_slot(time_us, play.rate_mhz), NULL) != DIA_OK) {
+            terminal_end(); /* so that what is said stays to be read */
             return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
+        }
     }
     terminal_size(&screen->columns, &screen->rows);
-    if (screen_draw(screen, &play.rig, player, &state) != 0)
+    if (screen_draw(screen, &play.rig, player, &state) != 0) {
+        terminal_end();
         return cli_fail(CLI_MACHINE, play.name, "out of memory");
+    }
     terminal_write(screen->text, screen->length);
     return CLI_FINE;
 }

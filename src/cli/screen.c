@@ -138,7 +138,6 @@ int screen_draw(struct screen *screen, const struct dia_rig *rig, const struct d
     int row = 3, bottom = screen->rows - 3;
     for (uint32_t i = 0; i < rig->lane_count && row < bottom; i++)
         row = lane(screen, row, bottom, &rig->lanes[i], dia_player_shown(player, i)) + 1;
-    say(screen, "\033[%d;1H", row);
     for (; row <= screen->rows - 2; row++)
         line(screen, row, "", "");
     status(screen, rig, player, state);

@@ -242,6 +242,28 @@ static enum dia_status pins_are_free(struct rig_reader *reader, const struct tre
     return pin_is_free(reader, node, "clock_pin", lane->clock_pin, rig);
 }
 
+/* Whether a lane has the name by which a trace calls a wire of a lane with a clock. */
+static int is_wire_of(const struct dia_rig_lane *lane, const struct dia_rig_lane *clocked)
+{
+    size_t n = strlen(clocked->name);
+    return clocked->part.family == DIA_CLOCKED && strncmp(lane->name, clocked->name, n) == 0 &&
+           (strcmp(lane->name + n, "_clock") == 0 || strcmp(lane->name + n, "_data") == 0);
+}
+
+static enum dia_status name_is_free(struct rig_reader *reader, const struct tree_node *node,
+                                    const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *other = &rig->lanes[i];
+        if (is_wire_of(lane, other) || is_wire_of(other, lane))
+            return rig_wrong_key(reader, node,
+                                 "'%s' and '%s' would have a wire of one name in a trace; give one "
+                                 "of them another name",
+                                 lane->name, other->name);
+    }
+    return DIA_OK;
+}
+
 static enum dia_status place(struct rig_reader *reader, const struct tree_node *node,
                              const char *where, struct dia_rig_lane *lane)
 {
@@ -282,6 +304,8 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
         status = check_clock(reader, node, rig, lane);
     if (status == DIA_OK)
         status = pins_are_free(reader, node, rig, lane);
+    if (status == DIA_OK)
+        status = name_is_free(reader, node, rig, lane);
     if (status == DIA_OK)
         status = place(reader, node, where, lane);
     if (status != DIA_OK)

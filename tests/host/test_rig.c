@@ -152,6 +152,16 @@ static void a_chip_with_a_clock_line_wants_its_keys(void **state)
         assert_true(status == DIA_OK || strstr(wrong.text, clocked[i].said));
         assert_true(status == DIA_OK || strstr(wrong.text, "test.rig.yaml:13:"));
     }
+    /* the trace calls the wires of 'rail2' rail2_clock and rail2_data */
+    static const char clash[] =
+        "  rail2: {pin: 1, clock_pin: 2, clock: 1 MHz, chip: WS2801, count: 4, "
+        "supply: usb, line: {pitch: 1 mm}}\n"
+        "  rail2_data: {pin: 3, chip: WS2812, count: 4, supply: usb, "
+        "line: {pitch: 1 mm}}\n";
+    char both[2048];
+    int length = snprintf(both, sizeof both, "%s%s", good, clash);
+    assert_int_equal(load(both, (size_t)length), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, ":22:3: 'rail2_data' and 'rail2' would have a wire of one"));
     assert_int_equal(load(good, strlen(good)), DIA_OK);
 }
 
