@@ -5,7 +5,7 @@ set -eu
 cd "$1"
 bad=0
 
-core="status fixed rom colour frame surface look develop power"
+core="status fixed rom colour frame surface look grid develop power"
 wire="$core port part onewire clocked parallel strip diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"

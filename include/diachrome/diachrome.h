@@ -19,6 +19,7 @@ extern "C" {
 #include "frame.h"    /* what every pixel should show */
 #include "surface.h"  /* where every pixel lies */
 #include "look.h"     /* animations */
+#include "grid.h"     /* elements in columns and rows */
 #include "develop.h"  /* from colours to drive bytes */
 #include "power.h"    /* current, and the limiter */
 #include "port.h"     /* what a controller must offer */

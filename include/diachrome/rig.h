@@ -13,6 +13,7 @@
  */
 #define DIA_RIG_SUPPLIES 16
 #define DIA_RIG_LANES    64
+#define DIA_RIG_GROUPS   8
 #define DIA_RIG_NAME     32 /* longest name of a supply or lane, the zero included */
 
 struct dia_rig_controller {
@@ -25,6 +26,20 @@ struct dia_rig_supply {
     uint32_t voltage_mv, current_ua, reserve_ua;
 };
 
+/* How the elements of a lane lie. */
+enum dia_shape {
+    DIA_SHAPE_LINE, /* from the left; element i at start + i * pitch */
+    DIA_SHAPE_RING, /* element 0 at the top, on clockwise as seen from the front */
+    DIA_SHAPE_GRID  /* in columns and rows */
+};
+struct dia_rig_layout {
+    uint8_t shape; /* enum dia_shape */
+    struct dia_grid grid;
+    int32_t start_um, pitch_um;
+    int32_t diameter_um;        /* of a ring */
+    struct dia_surface surface; /* what looks run along: the line, the ring, the columns */
+};
+
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
@@ -35,8 +50,8 @@ struct dia_rig_lane {
     char order[5];                /* of its bytes, "GRB" */
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];
-    int32_t start_um, pitch_um;
-    struct dia_surface surface;
+    struct dia_rig_layout layout;
+    uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 
 struct dia_rig {
@@ -48,6 +63,8 @@ struct dia_rig {
     uint32_t supply_count;
     struct dia_rig_lane lanes[DIA_RIG_LANES];
     uint32_t lane_count;
+    char groups[DIA_RIG_GROUPS][DIA_RIG_NAME]; /* name of group k + 1 */
+    uint32_t group_count;
 };
 
 /* DIA_BAD_VALUE and file:line:column, what is wrong and what would be right, for the first

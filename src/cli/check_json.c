@@ -18,6 +18,7 @@ static void controller(cJSON *root, const struct dia_rig_controller *c)
 
 static void lanes(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
 {
+    static const char *const shapes[] = {"line", "ring", "grid"};
     cJSON *list = cJSON_AddArrayToObject(root, "lanes");
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *l = &rig->lanes[i];
@@ -33,8 +34,15 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
         cJSON_AddNumberToObject(json, "count", l->count);
         cJSON_AddStringToObject(json, "order", l->order);
         cJSON_AddStringToObject(json, "supply", rig->supplies[l->supply].name);
-        cJSON_AddNumberToObject(json, "start_um", l->start_um);
-        cJSON_AddNumberToObject(json, "pitch_um", l->pitch_um);
+        cJSON_AddStringToObject(json, "shape", shapes[l->layout.shape]);
+        if (l->layout.shape == DIA_SHAPE_GRID) {
+            cJSON_AddNumberToObject(json, "columns", l->layout.grid.columns);
+            cJSON_AddNumberToObject(json, "rows", l->layout.grid.rows);
+        }
+        if (l->group)
+            cJSON_AddStringToObject(json, "group", rig->groups[l->group - 1]);
+        cJSON_AddNumberToObject(json, "start_um", l->layout.start_um);
+        cJSON_AddNumberToObject(json, "pitch_um", l->layout.pitch_um);
         cJSON_AddNumberToObject(json, "bits", check->lanes[i].bits);
         cJSON_AddNumberToObject(json, "frame_ns", (double)check->lanes[i].frame_ns);
         cJSON_AddNumberToObject(json, "highest_rate_hz", check->lanes[i].rate_mhz / 1e3);

@@ -21,6 +21,20 @@ static void heading(int in_colour, const char *text)
     printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
 }
 
+static void lies(const struct dia_rig_layout *layout)
+{
+    struct words w[2];
+    as(layout->pitch_um, DIA_LENGTH, &w[0]);
+    if (layout->shape == DIA_SHAPE_RING)
+        printf("            ring of %s", as(layout->diameter_um, DIA_LENGTH, &w[1]));
+    else if (layout->shape == DIA_SHAPE_GRID)
+        printf("            %u columns of %u at %s", layout->grid.columns, layout->grid.rows,
+               w[0].text);
+    else
+        printf("            %.3f m at %s", dia_surface_length_um(&layout->surface) / 1e6,
+               w[0].text);
+}
+
 static void connected(const struct dia_rig *rig)
 {
     const struct dia_rig_controller *c = &rig->controller;
@@ -42,11 +56,12 @@ static void connected(const struct dia_rig *rig)
         if (l->part.family == DIA_CLOCKED)
             snprintf(clock, sizeof clock, ", clock pin %" PRIu32 " at %s", l->clock_pin,
                      as(l->clock_hz, DIA_CLOCK, &w[1]));
-        printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n"
-               "            %.3f m at %s, supply %s\n",
-               l->name, l->pin, clock, l->count, l->part.name, l->order,
-               dia_surface_length_um(&l->surface) / 1e6, as(l->pitch_um, DIA_LENGTH, &w[0]),
-               rig->supplies[l->supply].name);
+        printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n", l->name,
+               l->pin, clock, l->count, l->part.name, l->order);
+        lies(&l->layout);
+        if (l->group)
+            printf(", group %s", rig->groups[l->group - 1]);
+        printf(", supply %s\n", rig->supplies[l->supply].name);
     }
     printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
 }

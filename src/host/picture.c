@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
 #include <stdio.h>
+#include <stdlib.h>
 
 #include <diachrome/quantity.h>
 
@@ -54,12 +55,78 @@ static void header(cairo_t *cr, const struct dia_reel *reel)
     picture_text_to(cr, PICTURE_WIDTH - PICTURE_MARGIN, 62, 13, 0.6, line);
 }
 
+/* A row of things side by side. */
+struct flow {
+    double x, y, bottom;
+};
+
+static void end_row(struct flow *flow)
+{
+    flow->y = flow->bottom;
+    flow->x = PICTURE_MARGIN;
+}
+
+static void tile(cairo_t *cr, struct flow *flow, const struct view *view,
+                 const struct dia_rgb *seen, struct dia_rgb ground, const char *title)
+{
+    double width = picture_view_width(view), height = view->height * picture_view_scale(view);
+    if (flow->x + width > PICTURE_WIDTH - PICTURE_MARGIN)
+        end_row(flow);
+    if (cr) {
+        picture_text(cr, flow->x, flow->y + 22, 13, 0.8, title);
+        picture_view(cr, view, seen, ground, flow->x, flow->y + 36);
+    }
+    flow->x += width + 36;
+    if (flow->y + height + 60 > flow->bottom)
+        flow->bottom = flow->y + height + 60;
+}
+
+static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
+{
+    static const struct dia_rgb ground = {22, 23, 27};
+    const struct dia_rig_lane *lane = &reel->rig->lanes[number];
+    const uint8_t(*drive)[4] = dia_reel_lane(reel, 0, number);
+    char title[160];
+    struct view view;
+    struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
+    view_of_lane(&view, lane);
+    int there = seen && view.elements;
+    for (uint32_t i = 0; there && i < lane->count; i++)
+        seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
+    snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
+             lane->part.name);
+    if (there)
+        tile(cr, flow, &view, seen, ground, title);
+    view_free(&view);
+    free(seen);
+    return there ? 0 : -1;
+}
+
+/* One frame: lines over the whole width, the others side by side. */
+static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
+{
+    struct flow flow = {PICTURE_MARGIN, HEADER, HEADER};
+    for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++) {
+        if (reel->rig->lanes[lane].layout.shape == DIA_SHAPE_LINE) {
+            end_row(&flow);
+            flow.bottom = picture_lane(cr, reel, lane, flow.y);
+            end_row(&flow);
+        } else if (lane_tile(cr, &flow, reel, lane) != 0) {
+            return -1;
+        }
+    }
+    end_row(&flow);
+    return flow.y;
+}
+
+/* Returns the height, or -1 when memory ran out. */
 static double draw(cairo_t *cr, const struct dia_reel *reel)
 {
     double y = HEADER;
+    if (reel->frames == 1)
+        return draw_frame(cr, reel);
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
-        y = reel->frames == 1 ? picture_lane(cr, reel, lane, y)
-                              : picture_lane_in_time(cr, reel, lane, y);
+        y = picture_lane_in_time(cr, reel, lane, y);
     return y + PICTURE_MARGIN / 2.0;
 }
 
@@ -90,6 +157,10 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
         return host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
                           (unsigned)reel->frames);
     int height = (int)draw(NULL, reel);
+    if (height < 0) {
+        errno = ENOMEM;
+        return host_failed(wrong, path, "cannot be drawn");
+    }
     if (height > 32000)
         return host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
                           height);
@@ -100,8 +171,7 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
     header(cr, reel);
-    draw(cr, reel);
-    if (cairo_status(cr) != CAIRO_STATUS_SUCCESS) {
+    if (draw(cr, reel) < 0 || cairo_status(cr) != CAIRO_STATUS_SUCCESS) {
         errno = ENOMEM;
         status = host_failed(wrong, path, "cannot be drawn");
     } else {

@@ -6,25 +6,12 @@
 #include "picture.h"
 
 /*
- * A lane as it lies: a dark band with the pixels on it to scale, each a small square with a glow
- * around it; glows add up as light does. Long lanes go on in the next row.
+ * A lane that is a line: a dark band with the pixels on it to scale, each a small square with a
+ * glow around it; glows add up as light does. Long lanes go on in the next row.
  */
 #define PER_ROW 120
 #define ROWS    20 /* from there on rows get longer, down to a dot a pixel */
 #define SPAN    (PICTURE_WIDTH - 2 * PICTURE_MARGIN)
-
-static void glow(cairo_t *cr, double x, double y, double radius, struct dia_rgb seen)
-{
-    double r = seen.r / 255.0, g = seen.g / 255.0, b = seen.b / 255.0;
-    cairo_pattern_t *pattern = cairo_pattern_create_radial(x, y, 0, x, y, radius);
-    cairo_pattern_add_color_stop_rgba(pattern, 0.0, r, g, b, 0.5);
-    cairo_pattern_add_color_stop_rgba(pattern, 0.3, r, g, b, 0.18);
-    cairo_pattern_add_color_stop_rgba(pattern, 1.0, r, g, b, 0.0);
-    cairo_set_source(cr, pattern);
-    cairo_rectangle(cr, x - radius, y - radius, 2 * radius, 2 * radius);
-    cairo_fill(cr);
-    cairo_pattern_destroy(pattern);
-}
 
 static void pixel(cairo_t *cr, double x, double y, double size, struct dia_rgb seen)
 {
@@ -51,7 +38,8 @@ static void row(cairo_t *cr, const uint8_t (*drive)[4], uint32_t n, enum dia_sca
         pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, dia_seen(&drive[i], 1, scale));
     cairo_set_operator(cr, CAIRO_OPERATOR_ADD);
     for (uint32_t i = 0; i < n; i++)
-        glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, dia_seen(&drive[i], 1, scale));
+        picture_glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, 1,
+                     dia_seen(&drive[i], 1, scale));
     cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
 }
 
@@ -59,14 +47,14 @@ static void ends(cairo_t *cr, const struct dia_rig_lane *lane, uint32_t first, u
                  double width, double y)
 {
     char text[80], place[40];
-    dia_quantity_write(dia_surface_place_um(&lane->surface, first), DIA_LENGTH, place,
+    dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first), DIA_LENGTH, place,
                        sizeof place);
     snprintf(text, sizeof text, "pixel %u, %s", (unsigned)first, place);
     picture_text(cr, PICTURE_MARGIN, y, 11, 0.45, text);
     if (n < 12)
         return; /* no room for both ends */
-    dia_quantity_write(dia_surface_place_um(&lane->surface, first + n - 1), DIA_LENGTH, place,
-                       sizeof place);
+    dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first + n - 1), DIA_LENGTH,
+                       place, sizeof place);
     snprintf(text, sizeof text, "pixel %u, %s", (unsigned)(first + n - 1), place);
     picture_text_to(cr, PICTURE_MARGIN + width, y, 11, 0.45, text);
 }

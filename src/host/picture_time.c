@@ -11,16 +11,30 @@
 #define HEIGHT 560 /* of the frames of a lane, where they are fewer than that */
 #define TICK   6
 
+/* A grid is shown by its top row. */
+static uint32_t places(const struct dia_reel *reel, uint32_t lane)
+{
+    return reel->rig->lanes[lane].layout.surface.count;
+}
+
 /* Pixels of a lane that go into one dot of the image: an image can only be so wide. */
 static int pixels_a_dot(const struct dia_reel *reel, uint32_t lane)
 {
-    return (int)(reel->rig->lanes[lane].count / 8192u) + 1;
+    return (int)(places(reel, lane) / 8192u) + 1;
+}
+
+static struct dia_rgb seen_at(const struct dia_rig_lane *lane, const uint8_t (*drive)[4], int x,
+                              uint32_t n)
+{
+    if (lane->layout.shape == DIA_SHAPE_GRID)
+        return dia_seen(drive + dia_grid_element(&lane->layout.grid, (uint16_t)x, 0), 1,
+                        dia_scale_of(&lane->part));
+    return dia_seen(drive + x, n, dia_scale_of(&lane->part));
 }
 
 static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t lane)
 {
-    int count = (int)reel->rig->lanes[lane].count, each = pixels_a_dot(reel, lane);
-    enum dia_scale scale = dia_scale_of(&reel->rig->lanes[lane].part);
+    int count = (int)places(reel, lane), each = pixels_a_dot(reel, lane);
     int width = (count + each - 1) / each, height = (int)reel->frames;
     cairo_surface_t *image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height);
     if (cairo_surface_status(image) != CAIRO_STATUS_SUCCESS)
@@ -32,7 +46,7 @@ static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t la
         uint32_t *line = (uint32_t *)(void *)(bytes + (size_t)y * (size_t)stride);
         for (int x = 0; x < width; x++) {
             int n = count - x * each < each ? count - x * each : each;
-            struct dia_rgb seen = dia_seen(drive + x * each, (uint32_t)n, scale);
+            struct dia_rgb seen = seen_at(&reel->rig->lanes[lane], drive, x * each, (uint32_t)n);
             line[x] = (uint32_t)seen.r << 16 | (uint32_t)seen.g << 8 | seen.b;
         }
     }
@@ -47,13 +61,12 @@ static void paint(cairo_t *cr, const struct dia_reel *reel, uint32_t lane, doubl
     cairo_rectangle(cr, LEFT, y, SPAN, height);
     cairo_clip(cr);
     cairo_translate(cr, LEFT, y);
-    cairo_scale(cr, (double)SPAN / reel->rig->lanes[lane].count * pixels_a_dot(reel, lane),
+    cairo_scale(cr, (double)SPAN / places(reel, lane) * pixels_a_dot(reel, lane),
                 height / reel->frames);
     cairo_set_source_surface(cr, image, 0, 0);
     /* lanes longer than the picture is wide are averaged, the others keep their edges */
-    cairo_pattern_set_filter(cairo_get_source(cr), reel->rig->lanes[lane].count > SPAN
-                                                       ? CAIRO_FILTER_GOOD
-                                                       : CAIRO_FILTER_NEAREST);
+    cairo_pattern_set_filter(cairo_get_source(cr),
+                             places(reel, lane) > SPAN ? CAIRO_FILTER_GOOD : CAIRO_FILTER_NEAREST);
     cairo_paint(cr);
     cairo_restore(cr);
     cairo_surface_destroy(image);
@@ -96,8 +109,8 @@ static void time_axis(cairo_t *cr, const struct dia_reel *reel, double y, double
 
 static void place_axis(cairo_t *cr, const struct dia_rig_lane *lane, double y)
 {
-    double from = lane->surface.start_um / 1e3;
-    double length = (double)lane->surface.count * lane->surface.pitch_um / 1e3;
+    double from = lane->layout.surface.start_um / 1e3;
+    double length = (double)lane->layout.surface.count * lane->layout.surface.pitch_um / 1e3;
     double step = round_step(length);
     for (int i = 0; i * step <= length * 1.0001; i++) {
         char text[32];

@@ -101,6 +101,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status = read_entries(reader, root, "supplies", DIA_RIG_SUPPLIES, read_supply, rig);
     if (status == DIA_OK)
         status = read_entries(reader, root, "lanes", DIA_RIG_LANES, rig_read_lane, rig);
+    if (status == DIA_OK)
+        status = rig_check_groups(reader, tree_get(root, "lanes"), rig);
     return status;
 }
 

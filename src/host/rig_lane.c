@@ -7,10 +7,11 @@
 #include <diachrome/sim.h>
 
 #include "rig_lane.h"
+#include "rig_layout.h"
 
 /* What a lane says in words, before it is looked up. */
 struct words {
-    char chip[32], order[8], supply[DIA_RIG_NAME];
+    char chip[32], order[8], supply[DIA_RIG_NAME], group[DIA_RIG_NAME];
 };
 
 /* clang-format off */
@@ -23,15 +24,13 @@ static const struct field lane_fields[] = {
     {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "120"},
     {"order",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "GRB"},
     {"supply",          HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "main"},
-    {"line",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
+    {"line",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
+    {"ring",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ diameter: 66 mm }"},
+    {"grid",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 16, rows: 8, pitch: 10 mm }"},
+    {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
     {"channel_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(channel_ua), "12 mA"},
     {"idle_current",    HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(idle_ua),    "0.6 mA"},
-    {0},
-};
-static const struct field line_fields[] = {
-    {"start",           HOLDS_QUANTITY, 0, DIA_LENGTH,  -1000000000, 1000000000, AT(start_um),  "0 mm"},
-    {"pitch",           HOLDS_QUANTITY, 1, DIA_LENGTH,  100, 10000000,           AT(pitch_um),  "16.7 mm"},
     {0},
 };
 #undef AT
@@ -40,10 +39,12 @@ static const struct field word_fields[] = {
     {"chip",            HOLDS_TEXT,     1, DIA_NUMBER,  0, 32,           AT(chip),   "WS2812B"},
     {"order",           HOLDS_TEXT,     0, DIA_NUMBER,  0, 8,            AT(order),  "GRB"},
     {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME, AT(supply), "main"},
+    {"group",           HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME, AT(group),  "A"},
     /* the others, so that they are known */
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
-    {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"ring", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {0},
 };
@@ -264,18 +265,57 @@ static enum dia_status name_is_free(struct rig_reader *reader, const struct tree
     return DIA_OK;
 }
 
-static enum dia_status place(struct rig_reader *reader, const struct tree_node *node,
-                             const char *where, struct dia_rig_lane *lane)
+/* Lanes of one group are sent at once: one chip, on neighbouring pins, which rig_check_groups sees
+ * to when all lanes are read. */
+static enum dia_status join_group(struct rig_reader *reader, const struct tree_node *node,
+                                  const char *name, struct dia_rig *rig, struct dia_rig_lane *lane)
 {
-    const struct tree_node *line = tree_get(node, "line");
-    char inside[80];
-    snprintf(inside, sizeof inside, "'line' of %s", where);
-    enum dia_status status = rig_read_fields(reader, line, line_fields, lane, inside);
-    if (status != DIA_OK)
-        return status;
-    if (dia_surface_line(&lane->surface, lane->count, lane->start_um, lane->pitch_um) != DIA_OK)
-        return rig_wrong_value(reader, line, "%s is longer than 2147 m; check 'pitch' and 'count'",
-                               where);
+    const struct tree_node *group = tree_get(node, "group");
+    if (!group)
+        return DIA_OK;
+    if (lane->part.family != DIA_ONEWIRE)
+        return rig_wrong_key(reader, group, "'group' is for chips without a clock line; %s has one",
+                             lane->part.name);
+    uint32_t k = 0;
+    while (k < rig->group_count && strcmp(rig->groups[k], name) != 0)
+        k++;
+    if (k == DIA_RIG_GROUPS)
+        return rig_wrong_value(reader, group, "a rig has at most %d groups", DIA_RIG_GROUPS);
+    if (k == rig->group_count)
+        strcpy(rig->groups[rig->group_count++], name);
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *other = &rig->lanes[i];
+        if (other->group == k + 1 && strcmp(other->part.name, lane->part.name) != 0)
+            return rig_wrong_value(reader, group,
+                                   "lane '%s' of group '%s' is %s; lanes sent at once are of one "
+                                   "chip, and this is %s",
+                                   other->name, name, other->part.name, lane->part.name);
+    }
+    lane->group = (uint8_t)(k + 1);
+    return DIA_OK;
+}
+
+enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
+                                 const struct dia_rig *rig)
+{
+    for (uint32_t k = 0; k < rig->group_count; k++) {
+        uint32_t first = DIA_SIM_PINS, last = 0, n = 0;
+        for (uint32_t i = 0; i < rig->lane_count; i++) {
+            if (rig->lanes[i].group != k + 1)
+                continue;
+            first = rig->lanes[i].pin < first ? rig->lanes[i].pin : first;
+            last = rig->lanes[i].pin > last ? rig->lanes[i].pin : last;
+            n++;
+        }
+        if (n > DIA_PARALLEL_MOST)
+            return rig_wrong_value(reader, lanes, "group '%s' has %u lanes; at most %d go at once",
+                                   rig->groups[k], (unsigned)n, DIA_PARALLEL_MOST);
+        if (last - first + 1 != n)
+            return rig_wrong_value(reader, lanes,
+                                   "the %u lanes of group '%s' are on pins %u to %u; those of a "
+                                   "group are on neighbouring pins, one after the other",
+                                   (unsigned)n, rig->groups[k], (unsigned)first, (unsigned)last);
+    }
     return DIA_OK;
 }
 
@@ -283,7 +323,7 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
                               struct dia_rig *rig)
 {
     struct dia_rig_lane *lane = &rig->lanes[rig->lane_count];
-    struct words words = {"", "", ""};
+    struct words words = {"", "", "", ""};
     char where[64];
     enum dia_status status = rig_read_name(reader, node, "lane", lane->name);
     if (status != DIA_OK)
@@ -307,7 +347,9 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = name_is_free(reader, node, rig, lane);
     if (status == DIA_OK)
-        status = place(reader, node, where, lane);
+        status = join_group(reader, node, words.group, rig, lane);
+    if (status == DIA_OK)
+        status = rig_read_layout(reader, node, where, lane->count, &lane->layout);
     if (status != DIA_OK)
         return status;
     take_currents(lane);

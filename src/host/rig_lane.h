@@ -8,6 +8,10 @@
 enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
                               struct dia_rig *rig);
 
+/* When all lanes are read: those of a group are on neighbouring pins. */
+enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
+                                 const struct dia_rig *rig);
+
 /* 0 % to 100 %, rounded to nearest. */
 enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
                                const char *what, dia_share *share);

@@ -5,9 +5,9 @@
 
 #include <diachrome/rig.h>
 
-#define QUAY "demo/quay.rig.yaml"
+#define QUAY "rigs/handrail.rig.yaml"
 
-static void check_reports_the_demo(void **state)
+static void check_reports_a_rig(void **state)
 {
     (void)state;
     assert_int_equal(run("$D check " QUAY), 0);
@@ -274,7 +274,7 @@ static void the_clocked_example_keeps_dim_colours_apart(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(check_reports_the_demo),
+        cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),
         cmocka_unit_test(each_limit_is_held),
         cmocka_unit_test(looks_lists_what_there_is),

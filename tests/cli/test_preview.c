@@ -28,7 +28,7 @@ static struct show begin(void)
         close(show.terminal);
         login_tty(slave);
         unsetenv("NO_COLOR");
-        execl(getenv("DIACHROME"), "diachrome", "preview", "demo/quay.rig.yaml", "--look",
+        execl(getenv("DIACHROME"), "diachrome", "preview", "rigs/handrail.rig.yaml", "--look",
               "hue-sweep", (char *)NULL);
         _exit(127);
     }

@@ -45,8 +45,8 @@ static void read_vcd(char *text)
 static void the_trace_holds_the_colours_of_the_table(void **state)
 {
     (void)state;
-    assert_int_equal(run("$D trace demo/quay.rig.yaml --look drift --frames %d --out test.vcd && "
-                         "$D render demo/quay.rig.yaml --look drift --frames %d --out test.csv",
+    assert_int_equal(run("$D trace rigs/handrail.rig.yaml --look drift --frames %d --out test.vcd && "
+                         "$D render rigs/handrail.rig.yaml --look drift --frames %d --out test.csv",
                          FRAMES, FRAMES),
                      0);
     char *vcd = read_file("test.vcd", NULL), *table = read_file("test.csv", NULL);

@@ -23,14 +23,14 @@ static const char many[] =
     "  g: {pin: 10, clock_pin: 11, clock: 4 MHz, chip: LPD8806, count: 40, "
     "supply: s, line: {start: 9 m, pitch: 20 mm}}\n";
 
-static struct dia_rig rig;
+static struct dia_rig many_rig;
 
-static struct dia_player *player_of(const char *text)
+static struct dia_player *player_of(struct dia_rig *rig, const char *text)
 {
     struct dia_diagnostic wrong;
     write_file("player.rig.yaml", text, strlen(text));
-    assert_int_equal(dia_rig_load(&rig, "player.rig.yaml", &wrong), DIA_OK);
-    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_int_equal(dia_rig_load(rig, "player.rig.yaml", &wrong), DIA_OK);
+    struct dia_player *player = dia_player_new(rig, &wrong);
     assert_non_null(player);
     remove("player.rig.yaml");
     return player;
@@ -40,7 +40,7 @@ static struct dia_player *player_of(const char *text)
 static void lanes_share_a_supply_in_every_moment(void **state)
 {
     (void)state;
-    struct dia_player *player = player_of(many);
+    struct dia_player *player = player_of(&many_rig, many);
     struct dia_drift drift;
     dia_drift_defaults(&drift);
     drift.palette = (struct dia_palette){2, {{0, 0, 0}, {255, 255, 255}}};
@@ -65,7 +65,7 @@ static void lanes_share_a_supply_in_every_moment(void **state)
 static void lanes_are_sent_at_once(void **state)
 {
     (void)state;
-    struct dia_player *player = player_of(many);
+    struct dia_player *player = player_of(&many_rig, many);
     struct dia_steady steady = {{40, 40, 40}};
     uint64_t frame_ns;
     assert_int_equal(dia_player_show(player, &dia_look_steady, &steady, 0, 0, &frame_ns), DIA_OK);
@@ -76,9 +76,63 @@ static void lanes_are_sent_at_once(void **state)
     dia_player_free(player);
 }
 
+/* Three lanes on neighbouring pins, sent at once where %s is a group. */
+#define TOGETHER                                                                                   \
+    "rig: together\n"                                                                              \
+    "controller: {name: c, clock: 64 MHz, ram: 64 KB, flash: 1 MB, logic_high: 5 V}\n"             \
+    "supplies: {s: {voltage: 5 V, current: 2 A, reserve: 50 mA}}\n"                                \
+    "lanes:\n"                                                                                     \
+    "  a: {pin: 3, chip: WS2812B, count: 200, supply: s,%s line: {pitch: 9 mm}}\n"                 \
+    "  b: {pin: 2, chip: WS2812B, count: 32, supply: s, order: RGB,%s "                            \
+    "grid: {columns: 8, rows: 4, pitch: 30 mm, serpentine: yes}}\n"                                \
+    "  c: {pin: 4, chip: WS2812B, count: 7, supply: s,%s ring: {diameter: 50 mm}}\n"
+
+static void lanes_of_a_group_show_what_they_show_alone(void **state)
+{
+    (void)state;
+    static struct dia_rig rigs[2];
+    struct dia_drift drift;
+    char text[1024];
+    uint64_t frame_ns;
+    const char *of[] = {"", " group: A,"};
+    struct dia_player *players[2];
+    for (int k = 0; k < 2; k++) {
+        snprintf(text, sizeof text, TOGETHER, of[k], of[k], of[k]);
+        players[k] = player_of(&rigs[k], text);
+    }
+    dia_drift_defaults(&drift);
+    drift.palette = (struct dia_palette){2, {{0, 0, 0}, {255, 255, 255}}};
+    drift.change_ms = 150;
+    for (uint32_t k = 0; k < 200; k++) {
+        for (int p = 0; p < 2; p++)
+            assert_int_equal(
+                dia_player_show(players[p], &dia_look_drift, &drift, k * 40, k, &frame_ns), DIA_OK);
+        /* once or, when a lane gets brighter while another gets darker, twice: 6.05 ms each */
+        assert_true(frame_ns >= 6050000 && frame_ns <= 12400000);
+        assert_true(dia_player_gives_ua(players[1], 0) <= 2000000);
+        for (uint32_t lane = 0; lane < 3; lane++) {
+            const struct dia_shown *a = dia_player_shown(players[0], lane);
+            const struct dia_shown *b = dia_player_shown(players[1], lane);
+            assert_memory_equal(a->drive, b->drive, a->count * sizeof *a->drive);
+        }
+    }
+    /* all brighter at once: one transmission, as long as the longest lane's */
+    struct dia_steady steady = {{0, 0, 0}};
+    assert_int_equal(dia_player_show(players[1], &dia_look_steady, &steady, 0, 0, NULL), DIA_OK);
+    steady.colour.r = 90;
+    assert_int_equal(dia_player_show(players[1], &dia_look_steady, &steady, 0, 0, &frame_ns),
+                     DIA_OK);
+    assert_in_range(frame_ns, 6050000, 6150000);
+    for (int p = 0; p < 2; p++) {
+        assert_int_equal(dia_player_findings(players[p])->count, 0);
+        dia_player_free(players[p]);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(lanes_of_a_group_show_what_they_show_alone),
         cmocka_unit_test(lanes_share_a_supply_in_every_moment),
         cmocka_unit_test(lanes_are_sent_at_once),
     };

@@ -1,0 +1,104 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include "picture.h"
+
+/* Things that are no line stand side by side, each as large as its part of the row allows. */
+#define TALLEST 190
+#define WIDEST  (PICTURE_WIDTH - 2 * PICTURE_MARGIN)
+#define LEAST   150 /* wide, so that the title has room */
+
+double picture_view_scale(const struct view *view)
+{
+    double scale = TALLEST / view->height;
+    return view->width * scale > WIDEST ? WIDEST / view->width : scale;
+}
+
+double picture_view_width(const struct view *view)
+{
+    double width = view->width * picture_view_scale(view);
+    return width < LEAST ? LEAST : width;
+}
+
+void picture_glow(cairo_t *cr, double x, double y, double radius, double strength,
+                  struct dia_rgb seen)
+{
+    double r = seen.r / 255.0, g = seen.g / 255.0, b = seen.b / 255.0;
+    cairo_pattern_t *pattern = cairo_pattern_create_radial(x, y, 0, x, y, radius);
+    cairo_pattern_add_color_stop_rgba(pattern, 0.0, r, g, b, 0.5 * strength);
+    cairo_pattern_add_color_stop_rgba(pattern, 0.3, r, g, b, 0.18 * strength);
+    cairo_pattern_add_color_stop_rgba(pattern, 1.0, r, g, b, 0.0);
+    cairo_set_source(cr, pattern);
+    cairo_rectangle(cr, x - radius, y - radius, 2 * radius, 2 * radius);
+    cairo_fill(cr);
+    cairo_pattern_destroy(pattern);
+}
+
+static void bar(cairo_t *cr, double x, double y, double w, double h)
+{
+    double end = (w < h ? w : h) / 2;
+    if (w > h) {
+        cairo_move_to(cr, x - w / 2, y);
+        cairo_line_to(cr, x - w / 2 + end, y - end);
+        cairo_line_to(cr, x + w / 2 - end, y - end);
+        cairo_line_to(cr, x + w / 2, y);
+        cairo_line_to(cr, x + w / 2 - end, y + end);
+        cairo_line_to(cr, x - w / 2 + end, y + end);
+    } else {
+        cairo_move_to(cr, x, y - h / 2);
+        cairo_line_to(cr, x + end, y - h / 2 + end);
+        cairo_line_to(cr, x + end, y + h / 2 - end);
+        cairo_line_to(cr, x, y + h / 2);
+        cairo_line_to(cr, x - end, y + h / 2 - end);
+        cairo_line_to(cr, x - end, y - h / 2 + end);
+    }
+    cairo_close_path(cr);
+}
+
+static void outline(cairo_t *cr, const struct view_element *e, double x, double y, double scale)
+{
+    double w = e->w * scale, h = e->h * scale;
+    if (e->shape == VIEW_ROUND)
+        cairo_arc(cr, x, y, w / 2, 0, 6.2832);
+    else if (e->shape == VIEW_BAR)
+        bar(cr, x, y, w, h);
+    else
+        cairo_rectangle(cr, x - w / 2, y - h / 2, w, h);
+}
+
+/* A dark lamp is still to be seen on its ground. */
+static double channel(const struct view_element *e, uint8_t code)
+{
+    double least = e->shape == VIEW_DOT ? 0 : e->shape == VIEW_SQUARE ? 0 : 0.13;
+    return code / 255.0 < least ? least : code / 255.0;
+}
+
+void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *seen,
+                  struct dia_rgb ground, double left, double top)
+{
+    double scale = picture_view_scale(view);
+    cairo_set_source_rgb(cr, ground.r / 255.0, ground.g / 255.0, ground.b / 255.0);
+    cairo_rectangle(cr, left, top, view->width * scale, view->height * scale);
+    cairo_fill(cr);
+    for (uint32_t i = 0; i < view->count; i++) {
+        const struct view_element *e = &view->elements[i];
+        outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
+        cairo_set_source_rgb(cr, channel(e, seen[i].r), channel(e, seen[i].g),
+                             channel(e, seen[i].b));
+        cairo_fill(cr);
+    }
+    cairo_save(cr); /* glows stay inside the thing and a little around it */
+    cairo_rectangle(cr, left - 12, top - 6, view->width * scale + 24, view->height * scale + 12);
+    cairo_clip(cr);
+    cairo_set_operator(cr, CAIRO_OPERATOR_ADD);
+    for (uint32_t i = 0; i < view->count; i++) {
+        const struct view_element *e = &view->elements[i];
+        double size = (e->w > e->h ? e->w : e->h) * scale;
+        if (e->shape == VIEW_DOT || (seen[i].r | seen[i].g | seen[i].b) == 0)
+            continue;
+        picture_glow(cr, left + e->x * scale, top + e->y * scale,
+                     size * (e->shape == VIEW_SQUARE ? 2.2 : 1.2),
+                     e->shape == VIEW_SQUARE ? 1 : 0.6, seen[i]);
+    }
+    cairo_restore(cr);
+}

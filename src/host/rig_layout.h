@@ -1,0 +1,15 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_RIG_LAYOUT_H
+#define DIA_HOST_RIG_LAYOUT_H
+
+#include "rig_fields.h"
+
+/* Reads which of `line`, `ring` and `grid` a lane has, and checks it against its count. */
+enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
+                                const char *where, uint32_t count, struct dia_rig_layout *layout);
+
+/* Which of the words (ended by NULL) a scalar is; `*choice` stays as it is when node is NULL. */
+enum dia_status rig_read_choice(struct rig_reader *reader, const struct tree_node *node,
+                                const char *what, const char *const *words, uint8_t *choice);
+
+#endif

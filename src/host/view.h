@@ -1,0 +1,31 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_VIEW_H
+#define DIA_HOST_VIEW_H
+
+#include <diachrome/rig.h>
+
+/*
+ * How a thing of the rig looks from the front: where each of its elements is, and of what shape.
+ * Millimetres, x to the right and y downwards from the upper left corner.
+ */
+enum view_shape {
+    VIEW_SQUARE, /* a pixel, which glows */
+    VIEW_ROUND,  /* a lamp or the dot of a module, which glows a little */
+    VIEW_BAR,    /* a segment: a bar with pointed ends */
+    VIEW_DOT     /* of a character display: dark or lit, without glow */
+};
+struct view_element {
+    float x, y, w, h; /* its middle, and how large it is */
+    uint8_t shape;    /* enum view_shape */
+};
+struct view {
+    float width, height;
+    uint32_t count;
+    struct view_element *elements; /* on the heap; NULL: memory ran out */
+};
+
+/* A lane as a ring or a grid lies. */
+void view_of_lane(struct view *view, const struct dia_rig_lane *lane);
+void view_free(struct view *view);
+
+#endif
