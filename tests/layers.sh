@@ -5,8 +5,8 @@ set -eu
 cd "$1"
 bad=0
 
-core="status fixed rom colour frame surface look grid develop power"
-wire="$core port part onewire clocked parallel strip diachrome"
+core="status fixed rom colour frame surface look grid develop power lamp"
+wire="$core port part onewire clocked parallel strip matrix slices shift diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"
 host="$sim $bench diagnostic quantity nearest rig look_text player trace reel check"
@@ -33,9 +33,9 @@ if grep -n '#include "\.\./' -r src | grep -v '^src/core/[a-z]*/'; then
     echo "a private header of another folder (above)"
     bad=1
 fi
-# Core and wire: freestanding headers and string.h.
-if grep -hn '#include <[a-z]*\.h>' -r src/core src/wire | grep -vE '<(stddef|stdint|string)\.h>'; then
-    echo "core and wire include only stddef.h, stdint.h and string.h"
+# Core and wire: freestanding headers, stdatomic.h (for the signal fence) and string.h.
+if grep -hn '#include <[a-z]*\.h>' -r src/core src/wire | grep -vE '<(stdatomic|stddef|stdint|string)\.h>'; then
+    echo "core and wire include only stdatomic.h, stddef.h, stdint.h and string.h"
     bad=1
 fi
 exit $bad

@@ -47,6 +47,47 @@ struct dia_chain_setup {
 /* Its number from 0, or -1: unknown part or supply, bad order, pin in use, or no room (64). */
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup);
 
+/*
+ * Drivers of lamps and cells, as they lie on the desk: what each family takes is said with its
+ * function. Pins are given by role; DIA_NO_PIN where a role has none (it then rests low, a select
+ * or an enable as if it were always right).
+ */
+#define DIA_NO_PIN 255
+struct dia_device_setup {
+    const char *name;
+    const char *part;    /* as printed on it: "MAX7219" */
+    const uint8_t *pins; /* by role */
+    uint32_t count;      /* chips in the chain, or digits */
+    int supply;          /* from dia_bench_supply, or 0: none of interest */
+    uint32_t lamp_ua;    /* of one lamp while it is lit, microamperes */
+};
+
+/* MAX7219, MAX7221. Lamp chip * 64 + digit * 8 + bit, chip 0 next to the controller. */
+enum { DIA_MATRIX_DIN, DIA_MATRIX_CLK, DIA_MATRIX_CS, DIA_MATRIX_PINS };
+int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *setup);
+
+/* 74HC595, 74HCT595. Lamp chip * 8 + output, chip 0 next to the controller, output 0 its QA. */
+enum { DIA_SHIFT_SER, DIA_SHIFT_SRCLK, DIA_SHIFT_RCLK, DIA_SHIFT_OE, DIA_SHIFT_PINS };
+int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup);
+
+/* What the lamps of a device show. The bench owns it; settle brings it up to date. */
+struct dia_lamps_shown {
+    uint16_t *level; /* of each lamp, linear, 65535 is lit all of its time */
+    uint32_t count;
+    uint32_t frames;     /* changes latched so far */
+    uint64_t latched_ns; /* when the last one was */
+    uint64_t draws_ua;   /* average over the refresh */
+};
+const struct dia_lamps_shown *dia_bench_lamps(const struct dia_bench *bench, int device);
+
+/* An eye, or a camera: what lamps that are lit in turns show is the average from here to the next
+ * settle. */
+void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns);
+
+/* What the bench drives on a pin at a time: 0, 1, or 2 for nothing. See dia_sim_drive. */
+typedef void dia_bench_drives(void *self, uint64_t t_ns, uint8_t pin, uint8_t level);
+void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self);
+
 /* A dia_edge_listener. */
 void dia_bench_take(void *bench, const struct dia_edge *edges, uint32_t n);
 
@@ -92,6 +133,9 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *                           neither 7 bits below a set bit nor zero
  *   bits-left               more bits than the chain has pixels for
  *   supply-over             more current than the supply may give
+ * Drivers of lamps and cells, each with what it stands by its sheet:
+ *   clock-fast, pulse-short, set-up-short, hold-short, select-short    a time too short
+ *   word-part               a latch or select in the middle of a word
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 

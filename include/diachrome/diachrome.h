@@ -17,6 +17,7 @@ extern "C" {
 #include "fixed.h"    /* number formats */
 #include "colour.h"   /* sRGB and linear light */
 #include "frame.h"    /* what every pixel should show */
+#include "lamp.h"     /* elements with one level */
 #include "surface.h"  /* where every pixel lies */
 #include "look.h"     /* animations */
 #include "grid.h"     /* elements in columns and rows */
@@ -27,6 +28,8 @@ extern "C" {
 #include "onewire.h"  /* encoder for one-wire pixels */
 #include "clocked.h"  /* encoder for pixels with a clock line */
 #include "parallel.h" /* encoder for one-wire lanes on neighbouring pins */
+#include "matrix.h"   /* encoder for matrix and digit drivers */
+#include "shift.h"    /* encoder for shift-register chains */
 #include "strip.h"    /* all of it for one strip */
 
 #ifdef __cplusplus

@@ -8,7 +8,8 @@
 struct dia_edge {
     uint64_t t_ns; /* since the simulation began */
     uint8_t pin;
-    uint8_t level; /* from now on: 0 or 1 */
+    uint8_t level;  /* from now on: 0 or 1 */
+    uint8_t let_go; /* 1: the controller has let the pin go; a pull-up or the other end sets it */
 };
 
 /* Takes n edges, those of one pin in the order of time. The edges are the giver's. */

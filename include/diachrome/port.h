@@ -11,8 +11,9 @@
  * The port: everything Diachrome wants from a controller. docs/porting.md shows how to write one.
  *
  * A port is a struct of its own with `struct dia_port` as first field. A function it cannot
- * offer is NULL; the encoders then answer DIA_UNSUPPORTED. Calls come from one context only (the
- * main loop), never from an interrupt.
+ * offer is NULL; the encoders then answer DIA_UNSUPPORTED. Calls come from one context, the main
+ * loop. Only the ticks of shift-register chains and of digits are called from an interrupt: they
+ * use pin_write, wait_ns and an SPI bus that nothing else uses.
  */
 
 /* One part of a pulse, nanoseconds: what the sheet allows, and what to aim at. */
@@ -38,6 +39,16 @@ struct dia_port_ops {
 
     /* Makes a pin an output with that level, 0 or 1. DIA_BAD_VALUE: there is no such pin. */
     enum dia_status (*pin_write)(struct dia_port *port, uint8_t pin, uint8_t level);
+
+    /* Lets a pin go: an input with a pull-up, until the next pin_write. DIA_BAD_VALUE: there is
+     * no such pin. */
+    enum dia_status (*pin_release)(struct dia_port *port, uint8_t pin);
+
+    /* Level of a pin, 0 or 1: of one let go, what is outside. Errors as pin_release. */
+    enum dia_status (*pin_read)(struct dia_port *port, uint8_t pin, uint8_t *level);
+
+    /* Waits so long or a little longer, 1..2000 ns, by doing nothing. */
+    void (*wait_ns)(struct dia_port *port, uint16_t ns);
 
     /*
      * Starts to send n bytes as pulses on a pin that is low, and leaves it low. A port may send
@@ -75,6 +86,15 @@ struct dia_port_ops {
     enum dia_status (*spi_start)(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
                                  const uint8_t *bytes, uint32_t n);
     enum dia_status (*spi_poll)(struct dia_port *port, uint8_t bus);
+
+    /*
+     * Writes bytes to a 7-bit address on an I2C bus, from 0, at 100 kHz: start, address, bytes,
+     * stop. The bytes stay untouched until i2c_poll says DIA_OK; it says DIA_PORT_FAILED when a
+     * byte was not acknowledged. DIA_BUSY: still sending. DIA_BAD_VALUE: no such bus, or n is 0.
+     */
+    enum dia_status (*i2c_start)(struct dia_port *port, uint8_t bus, uint8_t address,
+                                 const uint8_t *bytes, uint32_t n);
+    enum dia_status (*i2c_poll)(struct dia_port *port, uint8_t bus);
 };
 
 struct dia_port {

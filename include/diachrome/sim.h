@@ -14,11 +14,17 @@
  * 1 us, so waiting loops end) and with dia_sim_advance_us. Bytes are read when their turn on the
  * wire comes, as a background transmission would: who changes them early sends the change.
  *
- * SPI: the clock and data pins of a bus are given with dia_sim_spi_pins; without there is none.
+ * Writing or reading a pin takes two cycles of the controller (100 ns where it has no clock).
+ * SPI and I2C: the pins of a bus are given with dia_sim_spi_pins and dia_sim_i2c_pins; without,
+ * there is none.
+ * Interrupts: dia_sim_timer calls a function at a time, in the middle of whatever the program
+ * asks for.
  */
 #define DIA_SIM_PINS      64
-#define DIA_SIM_BUSES     8
+#define DIA_SIM_BUSES     16
+#define DIA_SIM_TIMERS    16
 #define DIA_SIM_LISTENERS 4
+#define DIA_SIM_ANSWERS   32
 #define DIA_SIM_BATCH     512
 
 /* A transmission on a pin. Times in 1/1024 ns. */
@@ -46,17 +52,41 @@ struct dia_sim_spi {
     uint64_t at, half;
 };
 
+/* An I2C bus at 100 kHz, and what it sends. */
+struct dia_sim_i2c {
+    uint8_t scl_pin, sda_pin, present, address, refused;
+    const uint8_t *next; /* NULL: nothing */
+    uint32_t left;
+    uint8_t stage; /* address, bytes, stop */
+    uint64_t at_ns;
+};
+
+/* A function called at a time; it returns after how many us it wants to be called again, 0 never.
+ */
+typedef uint32_t dia_sim_timer_run(void *self);
+struct dia_sim_timer {
+    dia_sim_timer_run *run; /* NULL: none */
+    void *self;
+    uint64_t due_ns;
+};
+
 struct dia_sim {
     struct dia_port port; /* first: the port the encoders get */
     uint64_t now_ns;
     uint32_t clock_hz; /* pulses are whole cycles of it; 0: as exact as ns */
     uint8_t level[DIA_SIM_PINS];
+    uint8_t let_go[DIA_SIM_PINS];  /* by the controller */
+    uint8_t outside[DIA_SIM_PINS]; /* what the other end drives: 0, 1, or 2 for nothing */
     struct dia_sim_pulses pulses[DIA_SIM_PINS];
     uint8_t active[DIA_SIM_PINS]; /* pins that send */
     uint8_t active_count;
     struct dia_sim_planes planes; /* one group at a time */
     struct dia_sim_spi spi[DIA_SIM_BUSES];
     uint8_t spi_active; /* buses that send */
+    struct dia_sim_i2c i2c[DIA_SIM_BUSES];
+    uint8_t i2c_active; /* I2C buses that send */
+    struct dia_sim_timer timers[DIA_SIM_TIMERS];
+    uint8_t timer_count, in_timer;
     struct {
         dia_edge_listener *take;
         void *self;
@@ -64,6 +94,8 @@ struct dia_sim {
     uint8_t listener_count;
     struct dia_edge batch[DIA_SIM_BATCH];
     uint32_t batched;
+    struct dia_edge answers[DIA_SIM_ANSWERS]; /* of the other end, while listeners are called */
+    uint8_t answered, flushing;
 };
 
 /* All pins low at time 0. */
@@ -75,6 +107,18 @@ enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, voi
 /* Gives the port an SPI bus on two pins. DIA_BAD_VALUE: no such bus or pins, or both the same. */
 enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock_pin,
                                  uint8_t data_pin);
+
+/* The same for an I2C bus. */
+enum dia_status dia_sim_i2c_pins(struct dia_sim *sim, uint8_t bus, uint8_t scl_pin,
+                                 uint8_t sda_pin);
+
+/* Calls run(self) after us from now (an interrupt), and again as it says. Its number, or -1: no
+ * room. */
+int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint32_t us);
+
+/* The other end of a wire drives a pin (0 or 1) or lets it go (2) at t_ns, which shows where the
+ * controller has let it go. self is the struct dia_sim; listeners may call it. */
+void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level);
 
 /* Lets time pass; listeners have heard every edge up to then. */
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us);

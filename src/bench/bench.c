@@ -7,9 +7,11 @@
 #include <diachrome/bench.h>
 
 #include "chain.h"
+#include "device.h"
 
 #define CHAINS   64
 #define SUPPLIES 16
+#define DEVICES  32
 
 struct supply {
     char name[64];
@@ -22,6 +24,13 @@ struct dia_bench {
     struct supply supplies[SUPPLIES];
     int supply_count;
     struct chain *on_pin[256];
+    struct device *devices[DEVICES];
+    int device_count;
+    struct { /* the device on a pin, and which of its pins that is */
+        struct device *device;
+        uint8_t role;
+    } wired[256];
+    struct bench_answer answer;
     struct dia_findings findings;
 };
 
@@ -36,6 +45,8 @@ void dia_bench_free(struct dia_bench *bench)
         return;
     for (int i = 0; i < bench->chain_count; i++)
         chain_free(&bench->chains[i]);
+    for (int i = 0; i < bench->device_count; i++)
+        bench->devices[i]->of->free(bench->devices[i]);
     dia_findings_free(&bench->findings);
     free(bench);
 }
@@ -73,20 +84,29 @@ static void load(struct dia_bench *bench, int number, uint64_t t)
         if (bench->chains[i].supply == number)
             supply->gives_ua += bench->chains[i].shown.draws_ua;
     }
+    for (int i = 0; i < bench->device_count; i++) {
+        if (bench->devices[i]->supply == number)
+            supply->gives_ua += bench->devices[i]->shown.draws_ua;
+    }
     if (supply->gives_ua > supply->most_ua)
         supply->most_ua = supply->gives_ua;
     if (supply->gives_ua > supply->max_ua)
         supply_over(bench, supply, t);
 }
 
+static int in_use(const struct dia_bench *bench, uint8_t pin)
+{
+    return bench->on_pin[pin] || bench->wired[pin].device;
+}
+
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
 {
     const struct sheet *sheet = sheet_of(setup->part);
     int clocked = sheet && sheet->wire != SHEET_PULSES;
-    if (bench->chain_count == CHAINS || bench->on_pin[setup->pin] || setup->supply < 0 ||
+    if (bench->chain_count == CHAINS || in_use(bench, setup->pin) || setup->supply < 0 ||
         setup->supply > bench->supply_count)
         return -1;
-    if (clocked && (bench->on_pin[setup->clock_pin] || setup->clock_pin == setup->pin))
+    if (clocked && (in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
         return -1;
     struct chain *chain = &bench->chains[bench->chain_count];
     if (chain_init(chain, setup) != 0)
@@ -99,12 +119,61 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
     return bench->chain_count - 1;
 }
 
+static int pins_are_free(const struct dia_bench *bench, const struct device *device)
+{
+    for (int k = 0; k < DEVICE_PINS; k++) {
+        uint8_t pin = device->pins[k];
+        for (int other = 0; pin != DIA_NO_PIN && other < k; other++) {
+            if (device->pins[other] == pin)
+                return 0;
+        }
+        if (pin != DIA_NO_PIN && in_use(bench, pin))
+            return 0;
+    }
+    return 1;
+}
+
+int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup)
+{
+    if (!device)
+        return -1;
+    snprintf(device->name, sizeof device->name, "%s", setup->name);
+    device->supply = setup->supply;
+    device->findings = &bench->findings;
+    device->answer = &bench->answer;
+    if (bench->device_count == DEVICES || !pins_are_free(bench, device) || setup->supply < 0 ||
+        setup->supply > bench->supply_count) {
+        device->of->free(device);
+        return -1;
+    }
+    for (uint8_t k = 0; k < DEVICE_PINS; k++) {
+        if (device->pins[k] == DIA_NO_PIN)
+            continue;
+        bench->wired[device->pins[k]].device = device;
+        bench->wired[device->pins[k]].role = k;
+    }
+    bench->devices[bench->device_count] = device;
+    load(bench, device->supply, 0);
+    return bench->device_count++;
+}
+
+static void device_takes(struct device *device, uint8_t role, const struct dia_edge *edge)
+{
+    if (device->level[role] == edge->level)
+        return;
+    device->level[role] = edge->level;
+    device->of->edge(device, edge->t_ns, role, edge->level);
+    device->changed[role] = edge->t_ns;
+}
+
 void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
 {
     struct dia_bench *bench = self;
     for (uint32_t i = 0; i < n; i++) {
         const struct dia_edge *edge = &edges[i];
         struct chain *chain = bench->on_pin[edge->pin];
+        if (bench->wired[edge->pin].device)
+            device_takes(bench->wired[edge->pin].device, bench->wired[edge->pin].role, edge);
         if (!chain)
             continue;
         int latched =
@@ -128,10 +197,40 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
                 next = chain;
         }
         if (!next)
-            return;
+            break;
         chain_settle(next, &bench->findings);
         load(bench, next->supply, next->shown.latched_ns);
     }
+    for (int i = 0; i < bench->device_count; i++) {
+        struct device *device = bench->devices[i];
+        uint64_t before = device->shown.draws_ua;
+        device->of->settle(device, t_ns);
+        if (device->shown.draws_ua != before)
+            load(bench, device->supply, t_ns);
+    }
+}
+
+static struct device *device_of(const struct dia_bench *bench, int device)
+{
+    return device >= 0 && device < bench->device_count ? bench->devices[device] : NULL;
+}
+
+const struct dia_lamps_shown *dia_bench_lamps(const struct dia_bench *bench, int device)
+{
+    return device_of(bench, device) ? &device_of(bench, device)->shown : NULL;
+}
+
+void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns)
+{
+    struct device *of = device_of(bench, device);
+    if (of && of->of->expose)
+        of->of->expose(of, t_ns);
+}
+
+void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self)
+{
+    bench->answer.drive = drive;
+    bench->answer.self = self;
 }
 
 const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain)

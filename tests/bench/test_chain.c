@@ -48,7 +48,7 @@ static struct desk desk_with(const char *part, uint32_t count, int with_supply, 
 
 static void pulse(struct desk *desk, uint32_t high, uint32_t low)
 {
-    struct dia_edge edges[2] = {{desk->now, PIN, 1}, {desk->now + high, PIN, 0}};
+    struct dia_edge edges[2] = {{desk->now, PIN, 1, 0}, {desk->now + high, PIN, 0, 0}};
     dia_bench_take(desk->bench, edges, 2);
     desk->now += high + low;
 }

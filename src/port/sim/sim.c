@@ -6,14 +6,21 @@
 #include "sim_private.h"
 
 #define ASKING_NS 1000u
+#define PIN_NS    100u /* of a controller without a clock */
 
 void sim_flush(struct dia_sim *sim)
 {
-    if (sim->batched == 0)
+    if (sim->batched == 0 || sim->flushing)
         return;
-    for (uint8_t i = 0; i < sim->listener_count; i++)
-        sim->listeners[i].take(sim->listeners[i].self, sim->batch, sim->batched);
-    sim->batched = 0;
+    sim->flushing = 1;
+    while (sim->batched != 0) {
+        for (uint8_t i = 0; i < sim->listener_count; i++)
+            sim->listeners[i].take(sim->listeners[i].self, sim->batch, sim->batched);
+        memcpy(sim->batch, sim->answers, sim->answered * sizeof sim->answers[0]);
+        sim->batched = sim->answered;
+        sim->answered = 0;
+    }
+    sim->flushing = 0;
 }
 
 void sim_room(struct dia_sim *sim, uint32_t n)
@@ -22,21 +29,101 @@ void sim_room(struct dia_sim *sim, uint32_t n)
         sim_flush(sim);
 }
 
-void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
+void sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin)
 {
-    sim->now_ns += us * 1000u;
+    sim->let_go[pin] = 1;
+    sim_edge(sim, t_ns, pin, sim->outside[pin] != 0);
+}
+
+void sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
+{
+    sim->let_go[pin] = 0;
+    sim_edge(sim, t_ns, pin, level);
+}
+
+void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
+{
+    struct dia_sim *sim = self;
+    sim->outside[pin] = level;
+    if (!sim->let_go[pin] || sim->level[pin] == (level != 0))
+        return;
+    if (!sim->flushing) {
+        sim_room(sim, 1);
+        sim_edge(sim, t_ns, pin, level != 0);
+    } else if (sim->answered < DIA_SIM_ANSWERS) {
+        sim->answers[sim->answered++] = (struct dia_edge){t_ns, pin, level != 0, 1};
+        sim->level[pin] = level != 0;
+    }
+}
+
+static void send_until_now(struct dia_sim *sim)
+{
     sim_pulses_until(sim);
     sim_planes_until(sim);
     sim_spi_until(sim);
+    sim_i2c_until(sim);
+}
+
+/* The timer that is due first by then, or NULL. */
+static struct dia_sim_timer *next_timer(struct dia_sim *sim, uint64_t until_ns)
+{
+    struct dia_sim_timer *next = NULL;
+    for (uint8_t i = 0; i < sim->timer_count; i++) {
+        struct dia_sim_timer *timer = &sim->timers[i];
+        if (timer->run && timer->due_ns <= until_ns && (!next || timer->due_ns < next->due_ns))
+            next = timer;
+    }
+    return next;
+}
+
+/*
+ * Time goes on to a moment, with the interrupts on the way. What an interrupt asks for takes time
+ * of its own; no interrupt comes inside another one.
+ */
+static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
+{
+    struct dia_sim_timer *timer;
+    while (!sim->in_timer && (timer = next_timer(sim, until_ns)) != NULL) {
+        if (timer->due_ns > sim->now_ns)
+            sim->now_ns = timer->due_ns;
+        send_until_now(sim);
+        sim->in_timer = 1;
+        uint32_t again_us = timer->run(timer->self);
+        sim->in_timer = 0;
+        if (again_us == 0)
+            timer->run = NULL;
+        timer->due_ns += again_us * 1000u;
+    }
+    if (until_ns > sim->now_ns)
+        sim->now_ns = until_ns;
+    send_until_now(sim);
+}
+
+void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
+{
+    go_on_to(sim, sim->now_ns + us * 1000u);
     sim_flush(sim);
+}
+
+int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint32_t us)
+{
+    if (sim->timer_count == DIA_SIM_TIMERS)
+        return -1;
+    sim->timers[sim->timer_count] =
+        (struct dia_sim_timer){run, self, sim->now_ns + (uint64_t)us * 1000u};
+    return sim->timer_count++;
 }
 
 static void ask(struct dia_sim *sim)
 {
-    sim->now_ns += ASKING_NS;
-    sim_pulses_until(sim);
-    sim_planes_until(sim);
-    sim_spi_until(sim);
+    go_on_to(sim, sim->now_ns + ASKING_NS);
+}
+
+/* Two cycles for what is done to a pin. */
+static void touch(struct dia_sim *sim)
+{
+    uint64_t ns = sim->clock_hz ? (2000000000u + sim->clock_hz - 1) / sim->clock_hz : PIN_NS;
+    go_on_to(sim, sim->now_ns + ns);
 }
 
 static uint32_t now_us(struct dia_port *port)
@@ -51,10 +138,38 @@ static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t lev
     struct dia_sim *sim = (struct dia_sim *)port;
     if (pin >= DIA_SIM_PINS || level > 1)
         return DIA_BAD_VALUE;
-    ask(sim);
+    touch(sim);
     sim_room(sim, 1);
-    sim_edge(sim, sim->now_ns, pin, level);
+    sim_write(sim, sim->now_ns, pin, level);
     return DIA_OK;
+}
+
+static enum dia_status pin_release(struct dia_port *port, uint8_t pin)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    if (pin >= DIA_SIM_PINS)
+        return DIA_BAD_VALUE;
+    touch(sim);
+    sim_room(sim, 1);
+    sim_let_go(sim, sim->now_ns, pin);
+    return DIA_OK;
+}
+
+static enum dia_status pin_read(struct dia_port *port, uint8_t pin, uint8_t *level)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    if (pin >= DIA_SIM_PINS)
+        return DIA_BAD_VALUE;
+    touch(sim);
+    sim_flush(sim); /* so that the other end has had its say */
+    *level = sim->level[pin];
+    return DIA_OK;
+}
+
+static void wait_ns(struct dia_port *port, uint16_t ns)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    go_on_to(sim, sim->now_ns + ns);
 }
 
 static int in_planes(const struct dia_sim *sim, uint8_t pin)
@@ -136,9 +251,39 @@ static enum dia_status spi_poll(struct dia_port *port, uint8_t bus)
     return DIA_OK;
 }
 
+static enum dia_status i2c_start(struct dia_port *port, uint8_t bus, uint8_t address,
+                                 const uint8_t *bytes, uint32_t n)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    if (bus >= DIA_SIM_BUSES || !sim->i2c[bus].present || n == 0 || address > 127)
+        return DIA_BAD_VALUE;
+    ask(sim);
+    if (sim->i2c[bus].next != NULL)
+        return DIA_BUSY;
+    sim_i2c_begin(sim, bus, address, bytes, n);
+    return DIA_OK;
+}
+
+static enum dia_status i2c_poll(struct dia_port *port, uint8_t bus)
+{
+    struct dia_sim *sim = (struct dia_sim *)port;
+    if (bus >= DIA_SIM_BUSES || !sim->i2c[bus].present)
+        return DIA_BAD_VALUE;
+    ask(sim);
+    if (sim->i2c[bus].next != NULL)
+        return DIA_BUSY;
+    sim_flush(sim);
+    return sim->i2c[bus].refused ? DIA_PORT_FAILED : DIA_OK;
+}
+
 static const struct dia_port_ops ops = {
     .now_us = now_us,
     .pin_write = pin_write,
+    .pin_release = pin_release,
+    .pin_read = pin_read,
+    .wait_ns = wait_ns,
+    .i2c_start = i2c_start,
+    .i2c_poll = i2c_poll,
     .pulse_start = pulse_start,
     .pulse_poll = pulse_poll,
     .planes_start = planes_start,
@@ -149,6 +294,7 @@ static const struct dia_port_ops ops = {
 void dia_sim_init(struct dia_sim *sim, uint32_t clock_hz)
 {
     memset(sim, 0, sizeof *sim);
+    memset(sim->outside, 2, sizeof sim->outside);
     sim->port.ops = &ops;
     sim->clock_hz = clock_hz;
 }
@@ -172,5 +318,20 @@ enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock
     sim->spi[bus].clock_pin = clock_pin;
     sim->spi[bus].data_pin = data_pin;
     sim->spi[bus].present = 1;
+    return DIA_OK;
+}
+
+/* Both lines are let go from the start: the bus rests high. */
+enum dia_status dia_sim_i2c_pins(struct dia_sim *sim, uint8_t bus, uint8_t scl_pin, uint8_t sda_pin)
+{
+    if (bus >= DIA_SIM_BUSES || scl_pin >= DIA_SIM_PINS || sda_pin >= DIA_SIM_PINS ||
+        scl_pin == sda_pin)
+        return DIA_BAD_VALUE;
+    sim->i2c[bus].scl_pin = scl_pin;
+    sim->i2c[bus].sda_pin = sda_pin;
+    sim->i2c[bus].present = 1;
+    sim_room(sim, 2);
+    sim_let_go(sim, sim->now_ns, sda_pin);
+    sim_let_go(sim, sim->now_ns, scl_pin);
     return DIA_OK;
 }

@@ -19,6 +19,7 @@ static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uin
     edge->t_ns = t_ns;
     edge->pin = pin;
     edge->level = level;
+    edge->let_go = sim->let_go[pin];
     sim->level[pin] = level;
 }
 
@@ -35,5 +36,12 @@ uint64_t sim_duration(uint32_t clock_hz, uint32_t ns);
 void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
                    uint32_t n);
 void sim_spi_until(struct dia_sim *sim);
+void sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint8_t *bytes,
+                   uint32_t n);
+void sim_i2c_until(struct dia_sim *sim);
+
+/* A pin let go shows what the other end drives, or the pull-up. */
+void sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin);
+void sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level);
 
 #endif

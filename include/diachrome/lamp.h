@@ -1,0 +1,48 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_LAMP_H
+#define DIACHROME_LAMP_H
+
+#include <stdint.h>
+
+#include "colour.h"
+#include "fixed.h"
+#include "rom.h"
+
+/*
+ * Lamps: elements with one level and no colour, such as shift-register outputs, the dots of a
+ * module, the segments of a digit. A level is 0..255, encoded as sRGB codes are, so that 128
+ * looks half as bright as 255.
+ */
+
+/* The level of a lamp that stands for a colour: its luminance (weights of IEC 61966-2-1). */
+uint8_t dia_lamp_of(struct dia_rgb colour);
+
+/*
+ * n levels to steps of a driver that has `depth` bits (1..8): 0..2^depth - 1 of full light, times
+ * master, rounded to nearest. With 1 bit a lamp is on from level 128 * master of 100 %: from a
+ * light of 0.216 on. Lamps are not dithered: at their refresh rates it would be seen to flicker.
+ * steps may be the memory of levels.
+ */
+void dia_lamps_develop(const uint8_t *levels, uint16_t n, dia_share master, uint8_t depth,
+                       uint8_t *steps);
+
+/*
+ * Through a wiring map: lamp i hangs on output outputs[i], so its step goes to
+ * by_output[outputs[i]]. Outputs without a lamp stay as they are. outputs NULL: lamp i is output i.
+ */
+void dia_lamps_wire(const uint8_t *steps, uint16_t n, const DIA_ROM uint16_t *outputs,
+                    uint8_t *by_output);
+
+/*
+ * Segments of a digit that show a character: a in bit 0, then b c d e f g, the point in bit 7.
+ * Digits, letters as far as seven segments can tell them, and - _ = ' " space; 0 for others.
+ */
+uint8_t dia_segments_of(char character);
+
+/*
+ * A text on digits, from the left: the segments of each into digits[0..count-1]; a point goes to
+ * the digit before it. Digits behind the text stay dark. Returns how many characters did not fit.
+ */
+uint16_t dia_segments_text(const char *text, uint8_t *digits, uint16_t count);
+
+#endif

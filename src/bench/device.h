@@ -1,0 +1,61 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_BENCH_DEVICE_H
+#define DIA_BENCH_DEVICE_H
+
+#include <diachrome/bench.h>
+
+/*
+ * What the models of lamp and cell drivers have in common. Each model is a struct of its own with
+ * `struct device` as first field, on the heap; it gets the edges of its pins with their role.
+ */
+#define DEVICE_PINS 24
+
+struct device;
+struct device_class {
+    /* A pin changes. */
+    void (*edge)(struct device *device, uint64_t t, uint8_t role, uint8_t level);
+    /* Works out what shows, at a time not before the last edge. */
+    void (*settle)(struct device *device, uint64_t t);
+    /* Forgets the light so far: what shows next is what is lit from here on. May be NULL. */
+    void (*expose)(struct device *device, uint64_t t);
+    void (*free)(struct device *device);
+};
+
+struct device {
+    const struct device_class *of;
+    char name[64];
+    const char *sheet; /* where its limits come from */
+    int supply;
+    uint8_t pins[DEVICE_PINS];     /* by role; DIA_NO_PIN where none is */
+    uint8_t level[DEVICE_PINS];    /* now */
+    uint64_t changed[DEVICE_PINS]; /* when, ns; 0: not yet */
+    struct dia_lamps_shown shown;
+    struct dia_findings *findings; /* of the bench */
+    const struct bench_answer *answer;
+};
+
+/* How the bench talks back to the controller. */
+struct bench_answer {
+    dia_bench_drives *drive;
+    void *self;
+};
+
+/* Says something once, and counts it after that; level error. */
+void device_finds(struct device *device, const char *code, uint64_t t, const char *format, ...)
+    __attribute__((format(printf, 4, 5)));
+
+/* That `what` must last at least least_ns, and lasted from - to. */
+void device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
+                  uint64_t to, uint32_t least_ns);
+
+/* Drives a pin of the device (0, 1), or lets it go (2). */
+void device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t level);
+
+/* Room for so many lamps: 0, or -1. */
+int device_lamps(struct device *device, uint32_t count);
+
+/* Takes a new device in, which is the bench's from now on (freed when it will not have it). Its
+ * number or -1: a pin is in use, there is no room, or device is NULL. */
+int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup);
+
+#endif

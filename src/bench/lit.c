@@ -1,0 +1,52 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+
+#include "lit.h"
+
+int lit_init(struct lit *lit, uint32_t count)
+{
+    lit->count = count;
+    lit->on = calloc(count, sizeof *lit->on);
+    lit->since = calloc(count, sizeof *lit->since);
+    lit->lasted = calloc(count, sizeof *lit->lasted);
+    return lit->on && lit->since && lit->lasted ? 0 : -1;
+}
+
+void lit_free(struct lit *lit)
+{
+    free(lit->on);
+    free(lit->since);
+    free(lit->lasted);
+}
+
+void lit_set(struct lit *lit, uint32_t lamp, uint8_t on, uint64_t t)
+{
+    if (lit->on[lamp] == on)
+        return;
+    if (lit->on[lamp] && t > lit->since[lamp])
+        lit->lasted[lamp] += t - lit->since[lamp];
+    lit->on[lamp] = on;
+    lit->since[lamp] = t;
+}
+
+void lit_expose(struct lit *lit, uint64_t t)
+{
+    lit->from = t;
+    for (uint32_t i = 0; i < lit->count; i++) {
+        lit->since[i] = t;
+        lit->lasted[i] = 0;
+    }
+}
+
+void lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua, struct dia_lamps_shown *shown)
+{
+    uint64_t length = t - lit->from, sum = 0;
+    for (uint32_t i = 0; i < lit->count; i++) {
+        uint64_t ns = lit->lasted[i] + (lit->on[i] ? t - lit->since[i] : 0);
+        shown->level[i] = (uint16_t)(length       ? (ns * 65535 + length / 2) / length
+                                     : lit->on[i] ? 65535u
+                                                  : 0u);
+        sum += shown->level[i];
+    }
+    shown->draws_ua = (sum * lamp_ua + 65534) / 65535;
+}

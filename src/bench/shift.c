@@ -1,0 +1,126 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include "lit.h"
+
+/*
+ * 74HC595 in a chain: SER is taken in with each rising SRCLK and moves on by one output, from QA
+ * to QH and then into the next chip; when RCLK rises, all outputs take what stands before them;
+ * they are lit while OE is low.
+ *
+ * Sheet, 4.5 V, -40 to 85 C: SRCLK 24 MHz (41 ns) and high 20 ns, SER 25 ns before it rises, RCLK
+ * high 20 ns, SRCLK 25 ns before RCLK (choice: as SER).
+ */
+struct shift {
+    struct device device;
+    uint32_t outputs;
+    uint8_t *stage; /* a ring: output k stands at (head + k) % outputs */
+    uint32_t head;
+    uint64_t clocks; /* since the last latch */
+    uint64_t rise, latched;
+    uint8_t *held; /* behind the latch */
+    uint32_t lamp_ua;
+    struct lit lit;
+};
+
+static void clock_rises(struct shift *shift, uint64_t t)
+{
+    struct device *device = &shift->device;
+    device_lasts(device, "clock-fast", "a clock period", shift->rise, t, 41);
+    device_lasts(device, "set-up-short", "SER before the rising SRCLK",
+                 device->changed[DIA_SHIFT_SER], t, 25);
+    shift->rise = t;
+    shift->head = (shift->head ? shift->head : shift->outputs) - 1;
+    shift->stage[shift->head] = device->level[DIA_SHIFT_SER];
+    shift->clocks++;
+}
+
+static void light(struct shift *shift, uint64_t t)
+{
+    uint8_t enabled = !shift->device.level[DIA_SHIFT_OE];
+    for (uint32_t i = 0; i < shift->outputs; i++)
+        lit_set(&shift->lit, i, shift->held[i] && enabled, t);
+}
+
+static void latch_rises(struct shift *shift, uint64_t t)
+{
+    struct device *device = &shift->device;
+    device_lasts(device, "set-up-short", "SRCLK before the rising RCLK", shift->rise, t, 25);
+    if (shift->clocks % shift->outputs != 0)
+        device_finds(device, "word-part", t, "RCLK rose after %u bits; the chain takes %u",
+                     (unsigned)shift->clocks, (unsigned)shift->outputs);
+    for (uint32_t i = 0; i < shift->outputs; i++)
+        shift->held[i] = shift->stage[(shift->head + i) % shift->outputs];
+    shift->clocks = 0;
+    shift->latched = t;
+    device->shown.frames++;
+    device->shown.latched_ns = t;
+    light(shift, t);
+}
+
+static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
+{
+    struct shift *shift = (struct shift *)device;
+    if (role == DIA_SHIFT_SRCLK && level)
+        clock_rises(shift, t);
+    else if (role == DIA_SHIFT_SRCLK)
+        device_lasts(device, "pulse-short", "a high of SRCLK", shift->rise, t, 20);
+    else if (role == DIA_SHIFT_RCLK && level)
+        latch_rises(shift, t);
+    else if (role == DIA_SHIFT_RCLK)
+        device_lasts(device, "pulse-short", "a high of RCLK", shift->latched, t, 20);
+    else if (role == DIA_SHIFT_OE)
+        light(shift, t);
+}
+
+static void settle(struct device *device, uint64_t t)
+{
+    struct shift *shift = (struct shift *)device;
+    lit_settle(&shift->lit, t, shift->lamp_ua, &device->shown);
+}
+
+static void expose(struct device *device, uint64_t t)
+{
+    lit_expose(&((struct shift *)device)->lit, t);
+}
+
+static void free_shift(struct device *device)
+{
+    struct shift *shift = (struct shift *)device;
+    free(device->shown.level);
+    free(shift->stage);
+    free(shift->held);
+    lit_free(&shift->lit);
+    free(shift);
+}
+
+static const struct device_class class = {edge, settle, expose, free_shift};
+
+int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup)
+{
+    if (setup->count == 0 ||
+        (strcmp(setup->part, "74HC595") != 0 && strcmp(setup->part, "74HCT595") != 0))
+        return -1;
+    struct shift *shift = calloc(1, sizeof *shift);
+    if (!shift)
+        return -1;
+    shift->device.of = &class;
+    shift->device.sheet = "74HC595 sheet, timing requirements at 4.5 V";
+    shift->outputs = setup->count * 8;
+    shift->lamp_ua = setup->lamp_ua;
+    shift->stage = calloc(shift->outputs, 1);
+    shift->held = calloc(shift->outputs, 1);
+    memset(shift->device.pins, DIA_NO_PIN, sizeof shift->device.pins);
+    memcpy(shift->device.pins, setup->pins, DIA_SHIFT_PINS);
+    if (!shift->stage || !shift->held || lit_init(&shift->lit, shift->outputs) != 0 ||
+        device_lamps(&shift->device, shift->outputs) != 0) {
+        free_shift(&shift->device);
+        return -1;
+    }
+    /* after power-up the latches hold anything */
+    for (uint32_t i = 0; i < shift->outputs; i++)
+        shift->held[i] = i % 3 == 0;
+    light(shift, 0);
+    return bench_add(bench, &shift->device, setup);
+}
