@@ -60,6 +60,7 @@ struct dia_device_setup {
     uint32_t count;      /* chips in the chain, or digits */
     int supply;          /* from dia_bench_supply, or 0: none of interest */
     uint32_t lamp_ua;    /* of one lamp while it is lit, microamperes */
+    uint32_t options;    /* of some families, added; 0: none */
 };
 
 /* MAX7219, MAX7221. Lamp chip * 64 + digit * 8 + bit, chip 0 next to the controller. */
@@ -69,6 +70,15 @@ int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *set
 /* 74HC595, 74HCT595. Lamp chip * 8 + output, chip 0 next to the controller, output 0 its QA. */
 enum { DIA_SHIFT_SER, DIA_SHIFT_SRCLK, DIA_SHIFT_RCLK, DIA_SHIFT_OE, DIA_SHIFT_PINS };
 int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup);
+
+/* "digits": digits straight from pins. Roles 0..7 are the segments a..g and the point, 8.. the
+ * commons from the left. Lamp digit * 8 + segment. */
+enum {
+    DIA_DIGITS_ANODE = 1,       /* commons are anodes */
+    DIA_DIGITS_TRANSISTORS = 2, /* a transistor at each common inverts it */
+    DIA_DIGITS_ON_COMMONS = 4   /* resistors are on the commons */
+};
+int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup);
 
 /* What the lamps of a device show. The bench owns it; settle brings it up to date. */
 struct dia_lamps_shown {

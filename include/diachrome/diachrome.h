@@ -30,6 +30,7 @@ extern "C" {
 #include "parallel.h" /* encoder for one-wire lanes on neighbouring pins */
 #include "matrix.h"   /* encoder for matrix and digit drivers */
 #include "shift.h"    /* encoder for shift-register chains */
+#include "digits.h"   /* encoder for digits straight from pins */
 #include "strip.h"    /* all of it for one strip */
 
 #ifdef __cplusplus

@@ -19,12 +19,12 @@ void lit_free(struct lit *lit)
     free(lit->lasted);
 }
 
-void lit_set(struct lit *lit, uint32_t lamp, uint8_t on, uint64_t t)
+void lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t)
 {
     if (lit->on[lamp] == on)
         return;
     if (lit->on[lamp] && t > lit->since[lamp])
-        lit->lasted[lamp] += t - lit->since[lamp];
+        lit->lasted[lamp] += (t - lit->since[lamp]) * lit->on[lamp];
     lit->on[lamp] = on;
     lit->since[lamp] = t;
 }
@@ -40,9 +40,9 @@ void lit_expose(struct lit *lit, uint64_t t)
 
 void lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua, struct dia_lamps_shown *shown)
 {
-    uint64_t length = t - lit->from, sum = 0;
+    uint64_t length = (t - lit->from) * LIT_FULL, sum = 0;
     for (uint32_t i = 0; i < lit->count; i++) {
-        uint64_t ns = lit->lasted[i] + (lit->on[i] ? t - lit->since[i] : 0);
+        uint64_t ns = lit->lasted[i] + (t - lit->since[i]) * lit->on[i];
         shown->level[i] = (uint16_t)(length       ? (ns * 65535 + length / 2) / length
                                      : lit->on[i] ? 65535u
                                                   : 0u);

@@ -8,10 +8,12 @@
  * Lamps that are switched on and off: how long each was lit since an exposure began, and what an
  * eye makes of it.
  */
+#define LIT_FULL 840 /* can be divided by 1 to 8 */
+
 struct lit {
-    uint8_t *on;      /* of each lamp, now */
+    uint16_t *on;     /* how bright each lamp is now, 0..LIT_FULL */
     uint64_t *since;  /* when it was switched on */
-    uint64_t *lasted; /* lit before that, since the exposure began */
+    uint64_t *lasted; /* LIT_FULL times ns lit before that, since the exposure began */
     uint64_t from;    /* when the exposure began */
     uint32_t count;
 };
@@ -19,8 +21,8 @@ struct lit {
 int lit_init(struct lit *lit, uint32_t count); /* 0, or -1 */
 void lit_free(struct lit *lit);
 
-/* A lamp is on or off from t. */
-void lit_set(struct lit *lit, uint32_t lamp, uint8_t on, uint64_t t);
+/* A lamp is so bright from t. */
+void lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t);
 
 /* Forgets all light before t. */
 void lit_expose(struct lit *lit, uint64_t t);

@@ -40,7 +40,7 @@ static void light(struct shift *shift, uint64_t t)
 {
     uint8_t enabled = !shift->device.level[DIA_SHIFT_OE];
     for (uint32_t i = 0; i < shift->outputs; i++)
-        lit_set(&shift->lit, i, shift->held[i] && enabled, t);
+        lit_set(&shift->lit, i, shift->held[i] && enabled ? LIT_FULL : 0, t);
 }
 
 static void latch_rises(struct shift *shift, uint64_t t)
