@@ -80,6 +80,13 @@ enum {
 };
 int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup);
 
+/* TM1638, TM1637. Lamp address * 8 + bit. count does not matter. */
+enum { DIA_PANEL_STB, DIA_PANEL_CLK, DIA_PANEL_DIO, DIA_PANEL_PINS };
+int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setup);
+
+/* Which keys of a panel are held from now on, bit k for key k. -1: the device is no panel. */
+int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys);
+
 /* What the lamps of a device show. The bench owns it; settle brings it up to date. */
 struct dia_lamps_shown {
     uint16_t *level; /* of each lamp, linear, 65535 is lit all of its time */
@@ -145,7 +152,9 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *   supply-over             more current than the supply may give
  * Drivers of lamps and cells, each with what it stands by its sheet:
  *   clock-fast, pulse-short, set-up-short, hold-short, select-short    a time too short
- *   word-part               a latch or select in the middle of a word
+ *   strobe-short, wait-short
+ *   word-part               a latch, select or stop in the middle of a word
+ *   command                 a byte that is no command
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 

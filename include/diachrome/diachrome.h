@@ -31,6 +31,7 @@ extern "C" {
 #include "matrix.h"   /* encoder for matrix and digit drivers */
 #include "shift.h"    /* encoder for shift-register chains */
 #include "digits.h"   /* encoder for digits straight from pins */
+#include "panel.h"    /* encoder for panel controllers */
 #include "strip.h"    /* all of it for one strip */
 
 #ifdef __cplusplus

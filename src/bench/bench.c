@@ -252,3 +252,9 @@ const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)
 {
     return &bench->findings;
 }
+
+int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
+{
+    struct device *of = device_of(bench, device);
+    return of ? bench_panel_keys(of, keys) : -1;
+}

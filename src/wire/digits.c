@@ -71,7 +71,8 @@ static uint8_t is_right(const struct dia_digits_setup *setup)
             right &= take(used, setup->segment_pin[k]);
     }
     for (uint8_t k = 0; k < setup->digits; k++)
-        right &= setup->common_pin[k] != DIA_NO_SEGMENT && take(used, setup->common_pin[k]);
+        if (setup->common_pin[k] == DIA_NO_SEGMENT || !take(used, setup->common_pin[k]))
+            right = 0;
     return right;
 }
 
@@ -142,8 +143,8 @@ static void say(struct dia_digits *digits, struct side side, uint8_t lines)
 {
     uint8_t changed = digits->lines ^ lines;
     for (uint8_t k = 0; k < side.count; k++) {
-        if (changed >> k & 1u)
-            put(digits->port, side.pins[k], lines >> k & 1u ? side.active : !side.active);
+        if (changed & 1u << k)
+            put(digits->port, side.pins[k], lines & 1u << k ? side.active : !side.active);
     }
     digits->lines = lines;
 }

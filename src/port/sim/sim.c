@@ -31,6 +31,7 @@ void sim_room(struct dia_sim *sim, uint32_t n)
 
 void sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin)
 {
+    sim_flush(sim); /* the other end may have something to say to it */
     sim->let_go[pin] = 1;
     sim_edge(sim, t_ns, pin, sim->outside[pin] != 0);
 }
