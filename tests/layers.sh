@@ -6,7 +6,7 @@ cd "$1"
 bad=0
 
 core="status fixed rom colour frame surface look grid develop power lamp"
-wire="$core port part onewire clocked parallel strip matrix slices shift digits panel diachrome"
+wire="$core port part onewire clocked parallel strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"
 host="$sim $bench diagnostic quantity nearest rig look_text player trace reel check"

@@ -87,6 +87,51 @@ int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setu
 /* Which keys of a panel are held from now on, bit k for key k. -1: the device is no panel. */
 int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys);
 
+/*
+ * "HD44780", with its glass. Pins: RS, RW, E and D0..D7 (with four lines D4..D7 only), or the SCL
+ * and SDA of an I2C expander.
+ */
+enum {
+    DIA_CHARACTERS_RS,
+    DIA_CHARACTERS_RW,
+    DIA_CHARACTERS_E,
+    DIA_CHARACTERS_D0,
+    DIA_CHARACTERS_SCL = DIA_CHARACTERS_D0 + 8,
+    DIA_CHARACTERS_SDA,
+    DIA_CHARACTERS_PINS
+};
+struct dia_glass {
+    uint8_t columns, rows;
+    uint8_t split;           /* 1: one row, whose second half is the chip's second line */
+    uint8_t address;         /* of the expander, 7 bits */
+    uint8_t half;            /* 1: on since before, with four lines, in the middle of a pair */
+    uint16_t oscillator_khz; /* 0: 270, the typical one */
+    uint16_t contrast_mv;    /* at its contrast pin; 0: 500, where all is right */
+};
+int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup *setup,
+                         const struct dia_glass *glass);
+
+/* What a character display shows. */
+struct dia_cells_shown {
+    uint8_t columns, rows;
+    uint8_t code[4][40];   /* of each place; 0..15 are glyphs */
+    uint8_t glyph[8][8];   /* a byte a row from the top, bit 4 at the left */
+    uint8_t on;            /* 0: nothing shows, but the text is kept */
+    uint8_t cursor_column; /* where the cursor stands, 255: not on the glass */
+    uint8_t cursor_row;
+    uint8_t underline, block; /* how it shows */
+    uint8_t blocks;           /* 1: never set up; the first row shows blocks */
+    uint8_t contrast;         /* enum dia_contrast */
+    uint32_t frames;          /* instructions and characters so far */
+    uint64_t latched_ns;      /* when the last of them was taken */
+};
+enum dia_contrast {
+    DIA_CONTRAST_GOOD,
+    DIA_CONTRAST_FAINT, /* nothing is to be seen */
+    DIA_CONTRAST_DARK   /* all dots are dark */
+};
+const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device);
+
 /* What the lamps of a device show. The bench owns it; settle brings it up to date. */
 struct dia_lamps_shown {
     uint16_t *level; /* of each lamp, linear, 65535 is lit all of its time */
@@ -151,10 +196,11 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *   bits-left               more bits than the chain has pixels for
  *   supply-over             more current than the supply may give
  * Drivers of lamps and cells, each with what it stands by its sheet:
- *   clock-fast, pulse-short, set-up-short, hold-short, select-short    a time too short
- *   strobe-short, wait-short
- *   word-part               a latch, select or stop in the middle of a word
- *   command                 a byte that is no command
+ *   clock-fast, cycle-short, pulse-short, set-up-short, hold-short, select-short    a time too
+ * short strobe-short, wait-short word-part               a latch, select or stop in the middle of a
+ * word command                 a byte that is no command busy                    an instruction
+ * while the chip was busy with the one before power-up                an instruction too soon after
+ * power-up
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 

@@ -13,26 +13,27 @@
 extern "C" {
 #endif
 
-#include "status.h"   /* how calls answer */
-#include "fixed.h"    /* number formats */
-#include "colour.h"   /* sRGB and linear light */
-#include "frame.h"    /* what every pixel should show */
-#include "lamp.h"     /* elements with one level */
-#include "surface.h"  /* where every pixel lies */
-#include "look.h"     /* animations */
-#include "grid.h"     /* elements in columns and rows */
-#include "develop.h"  /* from colours to drive bytes */
-#include "power.h"    /* current, and the limiter */
-#include "port.h"     /* what a controller must offer */
-#include "part.h"     /* the chips and their limits */
-#include "onewire.h"  /* encoder for one-wire pixels */
-#include "clocked.h"  /* encoder for pixels with a clock line */
-#include "parallel.h" /* encoder for one-wire lanes on neighbouring pins */
-#include "matrix.h"   /* encoder for matrix and digit drivers */
-#include "shift.h"    /* encoder for shift-register chains */
-#include "digits.h"   /* encoder for digits straight from pins */
-#include "panel.h"    /* encoder for panel controllers */
-#include "strip.h"    /* all of it for one strip */
+#include "status.h"     /* how calls answer */
+#include "fixed.h"      /* number formats */
+#include "colour.h"     /* sRGB and linear light */
+#include "frame.h"      /* what every pixel should show */
+#include "lamp.h"       /* elements with one level */
+#include "surface.h"    /* where every pixel lies */
+#include "look.h"       /* animations */
+#include "grid.h"       /* elements in columns and rows */
+#include "develop.h"    /* from colours to drive bytes */
+#include "power.h"      /* current, and the limiter */
+#include "port.h"       /* what a controller must offer */
+#include "part.h"       /* the chips and their limits */
+#include "onewire.h"    /* encoder for one-wire pixels */
+#include "clocked.h"    /* encoder for pixels with a clock line */
+#include "parallel.h"   /* encoder for one-wire lanes on neighbouring pins */
+#include "matrix.h"     /* encoder for matrix and digit drivers */
+#include "shift.h"      /* encoder for shift-register chains */
+#include "digits.h"     /* encoder for digits straight from pins */
+#include "panel.h"      /* encoder for panel controllers */
+#include "characters.h" /* encoder for character displays */
+#include "strip.h"      /* all of it for one strip */
 
 #ifdef __cplusplus
 }

@@ -31,6 +31,7 @@ struct dia_bench {
         uint8_t role;
     } wired[256];
     struct bench_answer answer;
+    uint8_t level[256]; /* of all pins, for devices that are connected later */
     struct dia_findings findings;
 };
 
@@ -151,6 +152,7 @@ int bench_add(struct dia_bench *bench, struct device *device, const struct dia_d
             continue;
         bench->wired[device->pins[k]].device = device;
         bench->wired[device->pins[k]].role = k;
+        device->level[k] = bench->level[device->pins[k]];
     }
     bench->devices[bench->device_count] = device;
     load(bench, device->supply, 0);
@@ -172,6 +174,7 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
     for (uint32_t i = 0; i < n; i++) {
         const struct dia_edge *edge = &edges[i];
         struct chain *chain = bench->on_pin[edge->pin];
+        bench->level[edge->pin] = edge->level;
         if (bench->wired[edge->pin].device)
             device_takes(bench->wired[edge->pin].device, bench->wired[edge->pin].role, edge);
         if (!chain)
@@ -257,4 +260,10 @@ int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
 {
     struct device *of = device_of(bench, device);
     return of ? bench_panel_keys(of, keys) : -1;
+}
+
+const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device)
+{
+    const struct device *of = device_of(bench, device);
+    return of ? bench_cells(of) : NULL;
 }

@@ -57,6 +57,9 @@ int device_lamps(struct device *device, uint32_t count);
 /* Keys held on a panel; -1: device is none. */
 int bench_panel_keys(struct device *device, uint16_t keys);
 
+/* What a character display shows; NULL: device is none. */
+const struct dia_cells_shown *bench_cells(const struct device *device);
+
 /* Takes a new device in, which is the bench's from now on (freed when it will not have it). Its
  * number or -1: a pin is in use, there is no room, or device is NULL. */
 int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup);

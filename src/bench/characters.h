@@ -1,0 +1,35 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_BENCH_CHARACTERS_H
+#define DIA_BENCH_CHARACTERS_H
+
+#include "device.h"
+
+/* An HD44780. Lines are levels of its pins, whatever drives them. */
+struct characters {
+    struct device device;
+    struct dia_glass glass;
+    struct dia_cells_shown cells;
+
+    uint8_t rs, rw, e, data; /* levels now */
+    uint64_t rs_changed, data_changed, rise, fall, busy_until;
+
+    uint8_t eight_lines, has_half, half; /* half: the upper four bits of a pair */
+    uint8_t read_low;                    /* the lower half of the busy flag comes next */
+    uint8_t two_lines, set_up;
+    uint8_t ddram[0x68], cgram[64];
+    uint8_t address, in_glyphs;
+    uint8_t forward, moves_text;
+    int shift;
+
+    struct { /* the expander on I2C */
+        uint8_t bits, byte, selected, first;
+    } i2c;
+};
+
+void characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
+                      uint8_t data);
+
+/* The expander: an edge of SCL or SDA. */
+void expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level);
+
+#endif

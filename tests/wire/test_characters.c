@@ -1,0 +1,268 @@
+/* SPDX-License-Identifier: MIT */
+#include "../desk.h"
+
+#include <string.h>
+
+enum { RS = 20, RW, E, D0, SCL = 40, SDA };
+
+static struct dia_characters display;
+static uint16_t queue[200];
+
+enum { WITH_RW = 1, SLOW = 2, HALF_PAIR = 4 };
+
+static int connect(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split, int how)
+{
+    struct dia_characters_setup setup = {.part = &dia_hd44780,
+                                         .bus = bus,
+                                         .rs_pin = RS,
+                                         .rw_pin = how & WITH_RW ? RW : DIA_NOT_WIRED,
+                                         .e_pin = E,
+                                         .address = 0x27,
+                                         .columns = columns,
+                                         .rows = rows,
+                                         .split = split};
+    struct dia_glass glass = {.columns = columns,
+                              .rows = rows,
+                              .split = split,
+                              .address = 0x27,
+                              .half = (how & HALF_PAIR) != 0,
+                              .oscillator_khz = how & SLOW ? 190 : 350};
+    uint8_t pins[DIA_CHARACTERS_PINS];
+    memset(pins, DIA_NO_PIN, sizeof pins);
+    desk_set_up(48000000);
+    if (bus == DIA_BUS_EXPANDER) {
+        pins[DIA_CHARACTERS_SCL] = SCL;
+        pins[DIA_CHARACTERS_SDA] = SDA;
+        assert_int_equal(dia_sim_i2c_pins(&sim, 0, SCL, SDA), DIA_OK);
+    } else {
+        uint8_t lines = bus == DIA_BUS_8_LINES ? 8 : 4;
+        pins[DIA_CHARACTERS_RS] = RS;
+        pins[DIA_CHARACTERS_RW] = setup.rw_pin;
+        pins[DIA_CHARACTERS_E] = E;
+        for (uint8_t k = 0; k < lines; k++) {
+            setup.data_pin[k] = (uint8_t)(D0 + k);
+            pins[DIA_CHARACTERS_D0 + 8 - lines + k] = (uint8_t)(D0 + k);
+        }
+    }
+    const struct dia_device_setup on_bench = {.name = "keeper", .part = "HD44780", .pins = pins};
+    int device = dia_bench_characters(bench, &on_bench, &glass);
+    assert_true(device >= 0);
+    assert_int_equal(dia_characters_init(&display, &sim.port, &setup, queue, 200), DIA_OK);
+    return device;
+}
+
+/* Pumps when it says so, until all is sent. */
+static const struct dia_cells_shown *show(int device)
+{
+    uint32_t us;
+    while ((us = dia_characters_pump(&display)) != 0)
+        dia_sim_advance_us(&sim, us);
+    desk_settle();
+    return dia_bench_cells(bench, device);
+}
+
+static const struct {
+    uint8_t columns, rows, split;
+} sizes[] = {{8, 1, 0},  {16, 1, 0}, {16, 1, 1}, {8, 2, 0},  {16, 2, 0}, {20, 2, 0},
+             {24, 2, 0}, {40, 2, 0}, {16, 4, 0}, {20, 4, 0}, {40, 1, 0}};
+
+static void random_texts_show_on_every_bus_and_size(void **state)
+{
+    (void)state;
+    uint32_t seed = 12;
+    for (size_t k = 0; k < sizeof sizes / sizeof sizes[0]; k++) {
+        for (int how = 0; how < 8; how++) {
+            for (uint8_t bus = 0; bus < 3; bus++) {
+                int device = connect(bus, sizes[k].columns, sizes[k].rows, sizes[k].split, how);
+                char text[4][40];
+                memset(text, ' ', sizeof text);
+                for (int n = 0; n < 6; n++) {
+                    uint8_t row = (uint8_t)random_below(&seed, sizes[k].rows);
+                    uint8_t column = (uint8_t)random_below(&seed, sizes[k].columns);
+                    uint8_t length = (uint8_t)random_below(&seed, sizes[k].columns - column + 1u);
+                    for (uint8_t i = 0; i < length; i++)
+                        text[row][column + i] = (char)random_below(&seed, 256);
+                    assert_int_equal(
+                        dia_characters_text(&display, column, row, &text[row][column], length),
+                        DIA_OK);
+                    show(device);
+                }
+                const struct dia_cells_shown *shown = show(device);
+                assert_true(shown->on);
+                for (uint8_t row = 0; row < sizes[k].rows; row++)
+                    assert_memory_equal(shown->code[row], text[row], sizes[k].columns);
+                assert_int_equal(display.failed, 0);
+                desk_finds(NULL);
+                desk_clear();
+            }
+        }
+    }
+}
+
+static void glyphs_cursor_entry_and_shift(void **state)
+{
+    (void)state;
+    static const uint8_t wave[8] = {0, 2, 5, 8, 16, 31, 0, 21};
+    for (uint8_t bus = 0; bus < 3; bus++) {
+        int device = connect(bus, 16, 2, 0, WITH_RW);
+        dia_characters_text(&display, 3, 1, "tide", 4);
+        assert_int_equal(dia_characters_glyph(&display, 5, wave), DIA_OK);
+        dia_characters_write(&display, 5); /* goes on behind the text */
+        dia_characters_show(&display, 1, 1, 0);
+        const struct dia_cells_shown *shown = show(device);
+        assert_memory_equal(shown->glyph[5], wave, 8);
+        assert_memory_equal(shown->code[1], "   tide\005 ", 9);
+        assert_int_equal(shown->cursor_column, 8);
+        assert_int_equal(shown->cursor_row, 1);
+        assert_true(shown->underline && !shown->block);
+
+        dia_characters_show(&display, 0, 0, 1); /* off, and the text is kept */
+        assert_false(show(device)->on);
+        dia_characters_show(&display, 1, 0, 1);
+        assert_memory_equal(show(device)->code[1], "   tide\005 ", 9);
+        assert_true(shown->block && !shown->underline);
+
+        dia_characters_shift(&display, 1, 0); /* the text one to the left */
+        assert_memory_equal(show(device)->code[1], "  tide\005  ", 9);
+        dia_characters_home(&display);
+        assert_memory_equal(show(device)->code[1], "   tide\005 ", 9);
+        assert_int_equal(shown->cursor_column, 0);
+
+        dia_characters_place(&display, 5, 0);
+        dia_characters_entry(&display, 0, 0); /* to the left */
+        dia_characters_write(&display, 'b');
+        dia_characters_glyph(&display, 0, wave);
+        dia_characters_write(&display, 'a');
+        assert_memory_equal(show(device)->code[0], "    ab ", 7);
+        assert_memory_equal(shown->glyph[0], wave, 8);
+        dia_characters_clear(&display);
+        assert_memory_equal(show(device)->code[0], "       ", 7);
+        desk_finds(NULL);
+        desk_clear();
+    }
+}
+
+/* All or nothing goes into the queue. */
+static void a_full_queue_says_so(void **state)
+{
+    (void)state;
+    int device = connect(DIA_BUS_4_LINES, 20, 4, 0, 0);
+    uint16_t room = dia_characters_room(&display);
+    for (int k = 0; k < 20; k++) {
+        enum dia_status status = dia_characters_text(&display, 0, 1, "twenty characters it", 20);
+        assert_int_equal(status, room >= 22 ? DIA_OK : DIA_BUSY);
+        if (status == DIA_OK)
+            room = (uint16_t)(room - 21);
+        assert_int_equal(dia_characters_room(&display), room);
+    }
+    assert_memory_equal(show(device)->code[1], "twenty characters it", 20);
+    assert_int_equal(dia_characters_text(&display, 12, 0, "too long!", 9), DIA_BAD_VALUE);
+    assert_int_equal(dia_characters_text(&display, 20, 0, "x", 1), DIA_BAD_VALUE);
+    assert_int_equal(dia_characters_place(&display, 0, 4), DIA_BAD_VALUE);
+    assert_int_equal(dia_characters_glyph(&display, 16, NULL), DIA_BAD_VALUE);
+    desk_finds(NULL);
+    desk_clear();
+}
+
+/* A pump that is called too late only shows late; a display that is not there is noticed. */
+static void lateness_and_absence(void **state)
+{
+    (void)state;
+    int device = connect(DIA_BUS_8_LINES, 16, 2, 0, 0);
+    dia_characters_text(&display, 0, 0, "late", 4);
+    while (dia_characters_pump(&display) != 0)
+        dia_sim_advance_us(&sim, 50000);
+    desk_settle();
+    assert_memory_equal(dia_bench_cells(bench, device)->code[0], "late ", 5);
+    desk_finds(NULL);
+    desk_clear();
+
+    connect(DIA_BUS_EXPANDER, 16, 2, 0, 0);
+    display.setup.address = 0x3f;
+    show(0);
+    assert_int_equal(display.failed, 9); /* every entry of the start-up */
+    desk_clear();
+}
+
+/* Two bytes in the bare timing of the bus, each time at its limit and just beyond. */
+static const struct {
+    uint32_t set_up, high, low, data, hold, busy_us;
+    const char *code;
+} timings[] = {
+    {40, 230, 270, 80, 10, 37, NULL},           {39, 230, 270, 80, 10, 37, "set-up-short"},
+    {40, 229, 271, 80, 10, 37, "pulse-short"},  {40, 230, 269, 80, 10, 37, "cycle-short"},
+    {40, 230, 270, 79, 10, 37, "set-up-short"}, {40, 230, 270, 80, 9, 37, "hold-short"},
+    {40, 230, 270, 80, 10, 36, "busy"},
+};
+
+static void the_model_minds_every_time_of_the_sheet(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 16, .rows = 2};
+    for (size_t k = 0; k < sizeof timings / sizeof timings[0]; k++) {
+        uint8_t pins[DIA_CHARACTERS_PINS] = {RS,     RW,         E,         D0,     D0 + 1,
+                                             D0 + 2, D0 + 3,     D0 + 4,    D0 + 5, D0 + 6,
+                                             D0 + 7, DIA_NO_PIN, DIA_NO_PIN};
+        const struct dia_device_setup setup = {.name = "keeper", .part = "HD44780", .pins = pins};
+        desk_set_up(0);
+        assert_true(dia_bench_characters(bench, &setup, &glass) >= 0);
+        by_hand_ns = 15000000;
+        after(0, D0 + 5, 1); /* 0x20: four lines, so that pairs come close together */
+        after(1000, E, 1);
+        after(1000, E, 0);
+        after(timings[k].busy_us * 1000 + timings[k].high - 2 * timings[k].high, RS, 1);
+        after(timings[k].set_up, E, 1);
+        after(timings[k].high - timings[k].data, D0 + 4, 1);
+        after(timings[k].data, E, 0);
+        after(timings[k].hold, D0 + 6, 1);
+        after(timings[k].low - timings[k].hold, E, 1);
+        after(timings[k].high, E, 0);
+        desk_finds(timings[k].code);
+        desk_clear();
+    }
+    desk_set_up(0);
+    uint8_t pins[DIA_CHARACTERS_PINS] = {RS,     RW,         E,         D0,     D0 + 1,
+                                         D0 + 2, D0 + 3,     D0 + 4,    D0 + 5, D0 + 6,
+                                         D0 + 7, DIA_NO_PIN, DIA_NO_PIN};
+    const struct dia_device_setup setup = {.name = "keeper", .part = "HD44780", .pins = pins};
+    assert_true(dia_bench_characters(bench, &setup, &glass) >= 0);
+    by_hand_ns = 14999000;
+    after(0, E, 1);
+    after(999, E, 0);
+    desk_finds("power-up");
+    desk_clear();
+}
+
+static void what_cannot_be_is_refused(void **state)
+{
+    (void)state;
+    static const uint8_t wrong[][3] = {{7, 1, 0},  {41, 1, 0}, {16, 0, 0}, {16, 3, 0},
+                                       {16, 5, 0}, {40, 4, 0}, {16, 2, 1}, {15, 1, 1}};
+    struct dia_characters other;
+    desk_set_up(0);
+    for (size_t k = 0; k < sizeof wrong / sizeof wrong[0]; k++) {
+        struct dia_characters_setup setup = {.part = &dia_hd44780,
+                                             .columns = wrong[k][0],
+                                             .rows = wrong[k][1],
+                                             .split = wrong[k][2]};
+        assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 200), DIA_BAD_VALUE);
+    }
+    struct dia_characters_setup setup = {.part = &dia_hd44780, .columns = 16, .rows = 2};
+    assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 15), DIA_BAD_VALUE);
+    setup.e_pin = 64;
+    assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 200), DIA_BAD_VALUE);
+    desk_clear();
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(random_texts_show_on_every_bus_and_size),
+        cmocka_unit_test(glyphs_cursor_entry_and_shift),
+        cmocka_unit_test(a_full_queue_says_so),
+        cmocka_unit_test(lateness_and_absence),
+        cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
+        cmocka_unit_test(what_cannot_be_is_refused),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
