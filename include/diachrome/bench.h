@@ -146,6 +146,9 @@ const struct dia_lamps_shown *dia_bench_lamps(const struct dia_bench *bench, int
  * settle. */
 void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns);
 
+/* Ends the exposure at t_ns: what was seen stays as it is, whatever comes, until the next one. */
+void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns);
+
 /* What the bench drives on a pin at a time: 0, 1, or 2 for nothing. See dia_sim_drive. */
 typedef void dia_bench_drives(void *self, uint64_t t_ns, uint8_t pin, uint8_t level);
 void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self);

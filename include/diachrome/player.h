@@ -46,6 +46,20 @@ uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
 
+/* What a device shows: its lamps, in the order of the rig (level 0..65535 of full), or its cells.
+ */
+uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp);
+const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device);
+uint64_t dia_player_device_ns(const struct dia_player *player,
+                              uint32_t device); /* start to shown */
+
+/* Keys held on a panel from now on, bit k for key k; and those its driver has read. */
+void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t keys);
+uint8_t dia_player_keys(const struct dia_player *player, uint32_t device);
+
+/* Everything dark, as a rig is left. */
+enum dia_status dia_player_dark(struct dia_player *player);
+
 /* What the bench had to complain about so far. */
 const struct dia_findings *dia_player_findings(const struct dia_player *player);
 

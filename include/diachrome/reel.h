@@ -10,11 +10,20 @@
 struct dia_reel {
     const struct dia_rig *rig;
     const char *look;      /* its name */
-    uint8_t (*drive)[4];   /* r g b w; frames * pixels of them, lane after lane in each frame */
+    uint8_t (*drive)[4];   /* frames * pixels of them; in each frame lane after lane, then device
+                              after device. Pixels: r g b w. Lamps: level, upper byte first. Cells:
+                              code, and DIA_CELL_ bits */
     uint64_t *time_us;     /* of each frame */
     uint32_t *gives_ua;    /* what all supplies together gave in each frame */
     uint32_t frames, room; /* kept, and there is room for */
-    uint32_t pixels;       /* of all lanes together */
+    uint32_t pixels;       /* lamps and cells of all lanes and devices together */
+};
+
+enum {
+    DIA_CELL_ON = 1,        /* the display is on */
+    DIA_CELL_UNDERLINE = 2, /* the cursor is here */
+    DIA_CELL_BLOCK = 4,     /* as a block */
+    DIA_CELL_SOLID = 8      /* all dots dark: never set up, or too much contrast */
 };
 
 /* Room for so many frames. DIA_BAD_VALUE when they would take more than 1 GB; DIA_PORT_FAILED
@@ -29,17 +38,22 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
 /* The drive of pixel 0 of a lane in a frame; the others of the lane follow it. */
 const uint8_t (*dia_reel_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lane))[4];
 
+/* The same for a device: lamps in the order of the rig, or cells row after row. */
+const uint8_t (*dia_reel_device(const struct dia_reel *reel, uint32_t frame, uint32_t device))[4];
+uint32_t dia_reel_elements(const struct dia_rig_device *device);
+
 /*
- * The reel as a table (CSV, RFC 4180): frame,time_us,surface,index,r,g,b,w. Drive values 0..255
- * as the bench decoded them (0..127 of 7-bit parts); w is white, or the level of
- * parts that have one, or empty.
+ * The reel as a table (CSV, RFC 4180): frame,time_us,surface,index,r,g,b,w,level,code. Of pixels
+ * the drive values 0..255 as the bench decoded them (0..127 of 7-bit parts); w is white, or the
+ * level of parts that have one, or empty. Of lamps the level, linear, 65535 is full. Of cells the
+ * character code. What an element does not have is empty.
  */
 enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
 
 /*
- * The reel as a picture (PNG). One frame: each lane as it lies, with its glow. Several: time
- * downwards against place. At most 4000 frames.
+ * The reel as a picture (PNG). One frame: each lane and device as it lies, with its glow. Several:
+ * time downwards against place, of lanes and of lamps in a line. At most 4000 frames.
  */
 enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
@@ -47,6 +61,9 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
 /* What an eye sees of n pixels together, from the first: the mean of their light, white added to
  * r g b, as an sRGB colour. */
 struct dia_rgb dia_seen(const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale);
+
+/* What an eye sees of a lamp of a device at a level, 0..65535: its colour. */
+struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level);
 
 /* What full is in the drives of a part. */
 enum dia_scale dia_scale_of(const struct dia_pixel_part *part);

@@ -4,6 +4,7 @@
 
 #include <stdint.h>
 
+#include "bench.h"
 #include "diachrome.h"
 #include "diagnostic.h"
 
@@ -14,7 +15,10 @@
 #define DIA_RIG_SUPPLIES 16
 #define DIA_RIG_LANES    64
 #define DIA_RIG_GROUPS   8
-#define DIA_RIG_NAME     32 /* longest name of a supply or lane, the zero included */
+#define DIA_RIG_DEVICES  16
+#define DIA_RIG_LAMPS    2048 /* of one device */
+#define DIA_RIG_PINS     16   /* of one device */
+#define DIA_RIG_NAME     32   /* longest name of a supply, lane or device, the zero included */
 
 struct dia_rig_controller {
     char name[64];
@@ -54,6 +58,45 @@ struct dia_rig_lane {
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 
+/* What a device is. */
+enum dia_kind {
+    DIA_KIND_MATRIX,    /* MAX7219, MAX7221: dots, or digits of seven segments */
+    DIA_KIND_SHIFT,     /* 74HC595, 74HCT595: lamps in a line */
+    DIA_KIND_DIGITS,    /* digits straight from pins */
+    DIA_KIND_PANEL,     /* TM1638, TM1637: digits, then single lamps */
+    DIA_KIND_CHARACTERS /* HD44780 */
+};
+
+/*
+ * A driver of lamps or cells. Its lamps are numbered as they lie: dots row after row from the top
+ * left, lamps from the left, digits from the left with eight segments each (a..g and the point).
+ */
+struct dia_rig_device {
+    char name[DIA_RIG_NAME];
+    char chip[16];
+    uint8_t kind;               /* enum dia_kind */
+    uint8_t pins[DIA_RIG_PINS]; /* by role, as the bench has them; DIA_NO_PIN where none is wired */
+    uint8_t bus;                /* its SPI or I2C bus */
+    uint8_t by_spi;             /* of a shift-register chain */
+    uint32_t supply;            /* number in supplies[] */
+    uint32_t count;             /* chips in the chain; 1 where there is only one */
+    uint32_t digits;            /* of all chips together; 0 for none */
+    uint32_t lamps;             /* all of them, segments too */
+    uint32_t clock_hz, refresh_mhz;
+    uint32_t lamp_ua; /* of a lamp while it is lit */
+    struct dia_matrix_wiring wiring;
+    uint8_t depth, slices;                  /* of a shift-register chain */
+    uint8_t anode, transistors, on_commons; /* of digits straight from pins */
+    uint8_t columns, rows, split, address;  /* of a character display */
+    uint8_t lines;                          /* its enum dia_characters_bus */
+    struct dia_rgb colour;                  /* of its light */
+    char text[4][41];                       /* what it shows, by rows */
+    uint16_t output_of[DIA_RIG_LAMPS];      /* of each lamp: where the bench shows it */
+    uint16_t place_of[DIA_RIG_LAMPS];       /* of each lamp: along the surface */
+    int32_t pitch_um;                       /* from one place to the next */
+    struct dia_surface surface;             /* what looks run along */
+};
+
 struct dia_rig {
     char name[64];
     dia_share master;
@@ -65,10 +108,19 @@ struct dia_rig {
     uint32_t lane_count;
     char groups[DIA_RIG_GROUPS][DIA_RIG_NAME]; /* name of group k + 1 */
     uint32_t group_count;
+    struct dia_rig_device devices[DIA_RIG_DEVICES];
+    uint32_t device_count;
 };
 
 /* DIA_BAD_VALUE and file:line:column, what is wrong and what would be right, for the first
  * mistake in the file. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
+
+/* The lane or device that a pin drives, or NULL. */
+const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
+
+/* Name of a role of a device as the file, the trace and messages write it: "din", "e", "digit2".
+ * NULL when the kind of device has no such role. */
+const char *dia_rig_role(uint8_t kind, uint8_t role);
 
 #endif

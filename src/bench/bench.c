@@ -188,6 +188,14 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
+static void settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
+{
+    uint64_t before = device->shown.draws_ua;
+    device->of->settle(device, t_ns);
+    if (device->shown.draws_ua != before)
+        load(bench, device->supply, t_ns);
+}
+
 /* Chains latch in the order of time, so that a supply sees what it would see. */
 void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
 {
@@ -205,11 +213,8 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
         load(bench, next->supply, next->shown.latched_ns);
     }
     for (int i = 0; i < bench->device_count; i++) {
-        struct device *device = bench->devices[i];
-        uint64_t before = device->shown.draws_ua;
-        device->of->settle(device, t_ns);
-        if (device->shown.draws_ua != before)
-            load(bench, device->supply, t_ns);
+        if (!bench->devices[i]->seen)
+            settle_device(bench, bench->devices[i], t_ns);
     }
 }
 
@@ -228,6 +233,17 @@ void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns)
     struct device *of = device_of(bench, device);
     if (of && of->of->expose)
         of->of->expose(of, t_ns);
+    if (of)
+        of->seen = 0;
+}
+
+void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns)
+{
+    struct device *of = device_of(bench, device);
+    if (!of)
+        return;
+    settle_device(bench, of, t_ns);
+    of->seen = 1;
 }
 
 void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self)

@@ -39,7 +39,7 @@ static uint64_t show_us(const struct clock *clock)
     return (clock->paused_us ? clock->paused_us : real_us()) - clock->started_us;
 }
 
-static int show(struct screen *screen, struct dia_player *player, const struct clock *clock,
+static int show(struct canvas *canvas, struct dia_player *player, const struct clock *clock,
                 uint64_t time_us, double rate)
 {
     struct screen_state state = {play.look->name, (uint32_t)(time_us / 1000), rate,
@@ -52,12 +52,18 @@ static int show(struct screen *screen, struct dia_player *player, const struct c
             return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
         }
     }
-    terminal_size(&screen->columns, &screen->rows);
-    if (screen_draw(screen, &play.rig, player, &state) != 0) {
+    int columns, rows, in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0]);
+    terminal_size(&columns, &rows);
+    int failed = canvas_begin(canvas, columns, rows, in_colour);
+    if (!failed) {
+        screen_draw(canvas, &play.rig, player, &state);
+        failed = canvas_finish(canvas);
+    }
+    if (failed) {
         terminal_end();
         return cli_fail(CLI_MACHINE, play.name, "out of memory");
     }
-    terminal_write(screen->text, screen->length);
+    terminal_write(canvas->text, canvas->length);
     return CLI_FINE;
 }
 
@@ -82,7 +88,7 @@ static int keys_until(struct clock *clock, uint64_t due_us)
 
 static int live(struct dia_player *player)
 {
-    struct screen screen = {.in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0])};
+    struct canvas canvas = {0};
     struct clock clock = {real_us(), 0};
     uint64_t frame = 0, last_us = 0;
     double rate = play.rate_mhz / 1e3;
@@ -92,11 +98,11 @@ static int live(struct dia_player *player)
         if (now > last_us)
             rate += (1e6 / (double)(now - last_us) - rate) * 0.05;
         last_us = now;
-        code = show(&screen, player, &clock, now, rate);
+        code = show(&canvas, player, &clock, now, rate);
         /* the next whole frame after now: frames that are late are left out, not caught up */
         frame = show_us(&clock) * play.rate_mhz / 1000000000u + 1;
     } while (code == CLI_FINE && !keys_until(&clock, frame * 1000000000u / play.rate_mhz));
-    free(screen.text);
+    canvas_free(&canvas);
     return code;
 }
 

@@ -1,90 +1,64 @@
 /* SPDX-License-Identifier: MIT */
 #include <inttypes.h>
-#include <stdarg.h>
 #include <stdio.h>
-#include <stdlib.h>
 #include <string.h>
 
 #include <diachrome/reel.h>
 
 #include "screen.h"
+#include "tile.h"
 
 #define LEFT 2 /* columns left free at either side */
 
-static void say(struct screen *screen, const char *format, ...)
-    __attribute__((format(printf, 2, 3)));
+/* Tiles side by side as far as they fit; where not all rows fit, without a line between them. */
+struct flow {
+    struct canvas *canvas;
+    int row, column, height, bottom, between;
+    int left_out;
+};
 
-/* There is room for it: screen_draw has seen to that. */
-static void say(struct screen *screen, const char *format, ...)
+static void end_row(struct flow *flow)
 {
-    va_list args;
-    va_start(args, format);
-    int n = vsnprintf(screen->text + screen->length, screen->room - screen->length, format, args);
-    va_end(args);
-    if (n > 0)
-        screen->length += (size_t)n;
-    if (screen->length >= screen->room)
-        screen->length = screen->room - 1;
+    if (flow->height)
+        flow->row += flow->height + flow->between;
+    flow->column = LEFT;
+    flow->height = 0;
 }
 
-/* A line of plain text, cut at the right edge. */
-static void line(struct screen *screen, int row, const char *mode, const char *text)
+static void next_tile(struct flow *flow, const struct tile *tile, int draw)
 {
-    say(screen, "\033[%d;1H%s%.*s\033[0m\033[K", row, screen->in_colour ? mode : "",
-        screen->columns - 1, text);
-}
-
-static void pixel(struct screen *screen, struct dia_rgb seen, int *last)
-{
-    if (!screen->in_colour) {
-        int level = seen.r > seen.g ? seen.r : seen.g;
-        level = seen.b > level ? seen.b : level;
-        say(screen, "%c", " .:-=+*%#@"[level * 9 / 255]);
-        return;
+    int width = (int)strlen(tile->title) > tile->width ? (int)strlen(tile->title) : tile->width;
+    if (flow->column > LEFT && flow->column + width > flow->canvas->columns - LEFT)
+        end_row(flow);
+    int fits = flow->row + tile->height + 1 <= flow->bottom;
+    if (draw && fits) {
+        canvas_say(flow->canvas, flow->row, flow->column, 0, tile->title);
+        tile_draw(tile, flow->canvas, flow->row + 1, flow->column);
     }
-    int code = seen.r << 16 | seen.g << 8 | seen.b;
-    if (code == *last)
-        say(screen, " ");
-    else
-        say(screen, "\033[48;2;%d;%d;%dm ", seen.r, seen.g, seen.b);
-    *last = code;
+    flow->left_out += !fits;
+    flow->column += width + 2;
+    if (tile->height + 1 > flow->height)
+        flow->height = tile->height + 1;
 }
 
-static void pixels(struct screen *screen, int row, const struct dia_shown *shown, uint32_t first,
-                   uint32_t n)
+static void tiles(struct flow *flow, const struct dia_rig *rig, const struct dia_player *player,
+                  int draw)
 {
-    int last = -1;
-    say(screen, "\033[%d;1H\033[K\033[%d;%dH", row, row, LEFT + 1);
-    for (uint32_t i = 0; i < n; i++)
-        pixel(screen, dia_seen((const uint8_t(*)[4])shown->drive + first + i, 1, shown->scale),
-              &last);
-    say(screen, "\033[0m");
-}
-
-/* A lane from `row` on, in as many rows as it takes and there are. Returns the row after it. */
-static int lane(struct screen *screen, int row, int bottom, const struct dia_rig_lane *of,
-                const struct dia_shown *shown)
-{
-    char title[160];
-    uint32_t width = screen->columns > 2 * LEFT ? (uint32_t)(screen->columns - 2 * LEFT) : 1;
-    uint32_t rows = (of->count + width - 1) / width;
-    width = (of->count + rows - 1) / rows;                    /* rows of one length */
-    int lines = rows * 3 <= (uint32_t)(bottom - row) ? 2 : 1; /* thick where there is room */
-    snprintf(title, sizeof title, "%s  %" PRIu32 " x %s", of->name, of->count, of->part.name);
-    line(screen, row++, "", title);
-    for (uint32_t first = 0; first < of->count; first += width) {
-        uint32_t n = of->count - first < width ? of->count - first : width;
-        if (row + lines > bottom) {
-            snprintf(title, sizeof title, "(pixels from %" PRIu32 " on do not fit)", first);
-            line(screen, bottom, "\033[2m", title);
-            return bottom + 1;
-        }
-        for (int i = 0; i < lines; i++)
-            pixels(screen, row++, shown, first, n);
-        if (lines == 2)
-            line(screen, row++, "", "");
+    struct tile tile;
+    flow->row = 2 - !flow->between;
+    flow->column = LEFT;
+    flow->height = flow->left_out = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        tile_of_lane(&tile, rig, player, i, flow->canvas->columns - 2 * LEFT,
+                     flow->canvas->in_colour);
+        next_tile(flow, &tile, draw);
     }
-    return row;
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        tile_of_device(&tile, rig, player, i, flow->canvas->columns - 2 * LEFT,
+                       flow->canvas->in_colour);
+        next_tile(flow, &tile, draw);
+    }
+    end_row(flow);
 }
 
 static void supplies(const struct dia_rig *rig, const struct dia_player *player, char *text,
@@ -103,43 +77,35 @@ static void supplies(const struct dia_rig *rig, const struct dia_player *player,
     }
 }
 
-static void status(struct screen *screen, const struct dia_rig *rig,
-                   const struct dia_player *player, const struct screen_state *state)
+static void status(struct canvas *canvas, const struct dia_rig *rig,
+                   const struct dia_player *player, const struct screen_state *state, int left_out)
 {
     char text[400], drawn[300];
     const struct dia_findings *findings = dia_player_findings(player);
     supplies(rig, player, drawn, sizeof drawn);
     snprintf(text, sizeof text, "%.2f s  %.0f Hz%s", state->ms / 1e3, state->rate, drawn);
-    line(screen, screen->rows - 1, "", text);
+    canvas_say(canvas, canvas->rows - 2, 0, 0, text);
     if (findings->count) {
         snprintf(text, sizeof text, "%s: %s", findings->items[0].place, findings->items[0].text);
-        line(screen, screen->rows, "\033[31m", text);
-    } else {
-        line(screen, screen->rows, "\033[2m",
-             state->paused ? "paused; space goes on, q leaves" : "space pauses, q leaves");
+        canvas_say(canvas, canvas->rows - 1, 0, MARK_RED, text);
+        return;
     }
+    int n = snprintf(text, sizeof text, "%s",
+                     state->paused ? "paused; space goes on, q leaves" : "space pauses, q leaves");
+    if (left_out)
+        snprintf(text + n, sizeof text - (size_t)n, "; %d more need a larger terminal", left_out);
+    canvas_say(canvas, canvas->rows - 1, 0, MARK_DIM, text);
 }
 
-int screen_draw(struct screen *screen, const struct dia_rig *rig, const struct dia_player *player,
-                const struct screen_state *state)
+void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct dia_player *player,
+                 const struct screen_state *state)
 {
-    size_t room = (size_t)screen->columns * (size_t)screen->rows * 24 + 8192;
-    if (room > screen->room) {
-        char *text = realloc(screen->text, room);
-        if (!text)
-            return -1;
-        screen->text = text;
-        screen->room = room;
-    }
-    screen->length = 0;
     char title[160];
+    struct flow flow = {canvas, 0, 0, 0, canvas->rows - 2, 1, 0};
     snprintf(title, sizeof title, "%s  %s", rig->name, state->look);
-    line(screen, 1, "\033[1m", title);
-    int row = 3, bottom = screen->rows - 3;
-    for (uint32_t i = 0; i < rig->lane_count && row < bottom; i++)
-        row = lane(screen, row, bottom, &rig->lanes[i], dia_player_shown(player, i)) + 1;
-    for (; row <= screen->rows - 2; row++)
-        line(screen, row, "", "");
-    status(screen, rig, player, state);
-    return 0;
+    canvas_say(canvas, 0, 0, MARK_BOLD, title);
+    tiles(&flow, rig, player, 0);
+    flow.between = flow.left_out == 0;
+    tiles(&flow, rig, player, 1);
+    status(canvas, rig, player, state, flow.left_out);
 }

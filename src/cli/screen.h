@@ -4,13 +4,7 @@
 
 #include <diachrome/player.h>
 
-/* A screenful of text, made to be written at once. */
-struct screen {
-    char *text;
-    size_t length, room;
-    int columns, rows;
-    int in_colour; /* else levels are letters */
-};
+#include "canvas.h"
 
 /* What the top and bottom lines say. */
 struct screen_state {
@@ -20,8 +14,8 @@ struct screen_state {
     int paused;
 };
 
-/* Draws what the player shows now, no wider or higher than the screen. 0, or -1: no memory. */
-int screen_draw(struct screen *screen, const struct dia_rig *rig, const struct dia_player *player,
-                const struct screen_state *state);
+/* Draws what the player shows now on a canvas that has begun. */
+void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct dia_player *player,
+                 const struct screen_state *state);
 
 #endif

@@ -66,16 +66,14 @@ static void end_row(struct flow *flow)
     flow->x = PICTURE_MARGIN;
 }
 
-static void tile(cairo_t *cr, struct flow *flow, const struct view *view,
-                 const struct dia_rgb *seen, struct dia_rgb ground, const char *title)
+/* Room for the next thing, in a new row where this one is full. */
+static void make_room(struct flow *flow, const struct view *view, double *left, double *top)
 {
     double width = picture_view_width(view), height = view->height * picture_view_scale(view);
     if (flow->x + width > PICTURE_WIDTH - PICTURE_MARGIN)
         end_row(flow);
-    if (cr) {
-        picture_text(cr, flow->x, flow->y + 22, 13, 0.8, title);
-        picture_view(cr, view, seen, ground, flow->x, flow->y + 36);
-    }
+    *left = flow->x;
+    *top = flow->y + 36;
     flow->x += width + 36;
     if (flow->y + height + 60 > flow->bottom)
         flow->bottom = flow->y + height + 60;
@@ -88,15 +86,60 @@ static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel
     const uint8_t(*drive)[4] = dia_reel_lane(reel, 0, number);
     char title[160];
     struct view view;
+    double left, top;
     struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
     view_of_lane(&view, lane);
     int there = seen && view.elements;
     for (uint32_t i = 0; there && i < lane->count; i++)
         seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
-    snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
-             lane->part.name);
+    if (there) {
+        make_room(flow, &view, &left, &top);
+        if (cr) {
+            snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
+                     lane->part.name);
+            picture_text(cr, left, top - 14, 13, 0.8, title);
+            picture_view(cr, &view, seen, ground, left, top);
+        }
+    }
+    view_free(&view);
+    free(seen);
+    return there ? 0 : -1;
+}
+
+static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const struct view *view,
+                         const uint8_t (*drive)[4], const struct dia_rgb *seen, double left,
+                         double top)
+{
+    char title[160];
+    int chain = device->kind == DIA_KIND_MATRIX || device->kind == DIA_KIND_SHIFT;
+    if (chain)
+        snprintf(title, sizeof title, "%s: %u x %s", device->name, (unsigned)device->count,
+                 device->chip);
+    else if (device->kind == DIA_KIND_DIGITS)
+        snprintf(title, sizeof title, "%s: %u digits", device->name, (unsigned)device->digits);
+    else
+        snprintf(title, sizeof title, "%s: %s", device->name, device->chip);
+    picture_text(cr, left, top - 14, 13, 0.8, title);
+    picture_view(cr, view, seen, view_ground(device), left, top);
+    if (device->kind == DIA_KIND_CHARACTERS)
+        picture_cells(cr, view, drive, seen[0], left, top);
+}
+
+static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
+{
+    const struct dia_rig_device *device = &reel->rig->devices[number];
+    const uint8_t(*drive)[4] = dia_reel_device(reel, 0, number);
+    struct view view;
+    double left, top;
+    struct dia_rgb *seen = calloc(dia_reel_elements(device), sizeof *seen);
+    view_of_device(&view, device);
+    int there = seen && view.elements;
+    for (uint32_t i = 0; there && i < view.count; i++)
+        seen[i] = view_seen(device, drive[i]);
     if (there)
-        tile(cr, flow, &view, seen, ground, title);
+        make_room(flow, &view, &left, &top);
+    if (there && cr)
+        paint_device(cr, device, &view, drive, seen, left, top);
     view_free(&view);
     free(seen);
     return there ? 0 : -1;
@@ -114,6 +157,10 @@ static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
         } else if (lane_tile(cr, &flow, reel, lane) != 0) {
             return -1;
         }
+    }
+    for (uint32_t i = 0; i < reel->rig->device_count; i++) {
+        if (device_tile(cr, &flow, reel, i) != 0)
+            return -1;
     }
     end_row(&flow);
     return flow.y;

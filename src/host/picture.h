@@ -28,6 +28,10 @@ void picture_glow(cairo_t *cr, double x, double y, double radius, double strengt
 /* A thing as it looks from the front, and how large that comes out, in pixels. */
 void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *seen,
                   struct dia_rgb ground, double left, double top);
+
+/* The characters on its cells, from the drives of a reel. */
+void picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
+                   struct dia_rgb ink, double left, double top);
 double picture_view_scale(const struct view *view);
 double picture_view_width(const struct view *view);
 

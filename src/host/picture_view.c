@@ -11,6 +11,8 @@
 double picture_view_scale(const struct view *view)
 {
     double scale = TALLEST / view->height;
+    if (scale > view->most)
+        scale = view->most;
     return view->width * scale > WIDEST ? WIDEST / view->width : scale;
 }
 
@@ -69,7 +71,7 @@ static void outline(cairo_t *cr, const struct view_element *e, double x, double 
 /* A dark lamp is still to be seen on its ground. */
 static double channel(const struct view_element *e, uint8_t code)
 {
-    double least = e->shape == VIEW_DOT ? 0 : e->shape == VIEW_SQUARE ? 0 : 0.13;
+    double least = e->shape == VIEW_SQUARE ? 0 : 0.13;
     return code / 255.0 < least ? least : code / 255.0;
 }
 
@@ -82,6 +84,8 @@ void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *se
     cairo_fill(cr);
     for (uint32_t i = 0; i < view->count; i++) {
         const struct view_element *e = &view->elements[i];
+        if (e->shape == VIEW_CELL)
+            continue;
         outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
         cairo_set_source_rgb(cr, channel(e, seen[i].r), channel(e, seen[i].g),
                              channel(e, seen[i].b));
@@ -94,11 +98,66 @@ void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *se
     for (uint32_t i = 0; i < view->count; i++) {
         const struct view_element *e = &view->elements[i];
         double size = (e->w > e->h ? e->w : e->h) * scale;
-        if (e->shape == VIEW_DOT || (seen[i].r | seen[i].g | seen[i].b) == 0)
+        if (e->shape == VIEW_CELL || (seen[i].r | seen[i].g | seen[i].b) == 0)
             continue;
         picture_glow(cr, left + e->x * scale, top + e->y * scale,
                      size * (e->shape == VIEW_SQUARE ? 2.2 : 1.2),
                      e->shape == VIEW_SQUARE ? 1 : 0.6, seen[i]);
     }
     cairo_restore(cr);
+}
+
+/* As the usual ROM (A00) has it: ASCII but for two places; beyond it, not drawn here. */
+static const char *shape_of(uint8_t code, char text[8])
+{
+    if (code == '\\')
+        return "\302\245"; /* yen */
+    if (code == '~')
+        return "\342\206\222"; /* arrow right */
+    if (code == 0x7f)
+        return "\342\206\220"; /* arrow left */
+    if (code < 0x20 || code > 0x7f)
+        return "\342\226\222"; /* a shade: a glyph of one's own, or beyond ASCII */
+    text[0] = (char)code;
+    text[1] = 0;
+    return text;
+}
+
+static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double w, double h)
+{
+    cairo_text_extents_t extents;
+    char text[8];
+    if (drive[1] & (DIA_CELL_SOLID | DIA_CELL_BLOCK)) {
+        cairo_rectangle(cr, x - w / 2, y - h / 2, w, h);
+        cairo_fill(cr);
+        return;
+    }
+    if (!(drive[1] & DIA_CELL_ON))
+        return;
+    const char *shape = shape_of(drive[0], text);
+    cairo_text_extents(cr, shape, &extents);
+    cairo_move_to(cr, x - extents.x_advance / 2, y + h * 0.3);
+    cairo_show_text(cr, shape);
+    if (drive[1] & DIA_CELL_UNDERLINE) {
+        cairo_rectangle(cr, x - w / 2, y + h * 0.42, w, h * 0.1);
+        cairo_fill(cr);
+    }
+}
+
+void picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
+                   struct dia_rgb ink, double left, double top)
+{
+    double scale = picture_view_scale(view);
+    cairo_select_font_face(cr, "DejaVu Sans Mono", CAIRO_FONT_SLANT_NORMAL,
+                           CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr, view->elements[0].h * scale);
+    for (uint32_t i = 0; i < view->count; i++) {
+        const struct view_element *e = &view->elements[i];
+        double x = left + e->x * scale, y = top + e->y * scale;
+        cairo_set_source_rgba(cr, 0, 0, 0, 0.07); /* the dots that are not dark */
+        cairo_rectangle(cr, x - e->w * scale / 2, y - e->h * scale / 2, e->w * scale, e->h * scale);
+        cairo_fill(cr);
+        cairo_set_source_rgb(cr, ink.r / 255.0, ink.g / 255.0, ink.b / 255.0);
+        cell(cr, drive[i], x, y, e->w * scale, e->h * scale);
+    }
 }

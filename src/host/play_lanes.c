@@ -199,6 +199,8 @@ enum dia_status play_lanes_wait(struct dia_player *player)
         }
         for (uint32_t k = 0; k < player->rig->group_count; k++)
             busy |= still_busy(dia_parallel_poll(&player->groups[k].line), &worst);
+        if (busy)
+            play_devices_poll(player); /* they go on meanwhile */
     }
     return worst;
 }

@@ -19,7 +19,7 @@ static int build(struct dia_player *player)
         player->supplies[i] =
             dia_bench_supply(player->bench, rig->supplies[i].name, rig->supplies[i].current_ua,
                              rig->supplies[i].reserve_ua);
-    return play_lanes_connect(player);
+    return play_lanes_connect(player) == 0 ? play_devices_connect(player) : -1;
 }
 
 struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong)
@@ -41,6 +41,7 @@ void dia_player_free(struct dia_player *player)
     if (!player)
         return;
     play_lanes_free(player);
+    play_devices_free(player);
     dia_bench_free(player->bench);
     free(player);
 }
@@ -69,14 +70,22 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
     enum dia_status status = play_lanes_wait(player);
     if (status != DIA_OK)
         return status;
-    for (uint32_t i = 0; i < rig->supply_count; i++)
+    play_devices_draw(player, look, values, ms);
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        uint64_t kept = rig->supplies[i].reserve_ua + play_devices_ask_ua(player, i);
         dia_budget_init(&player->budgets[i], rig->supplies[i].current_ua,
-                        rig->supplies[i].reserve_ua);
+                        kept > UINT32_MAX ? UINT32_MAX : (uint32_t)kept);
+    }
     play_lanes_draw(player, look, values, ms, slot);
     uint64_t start_ns = player->sim.now_ns;
-    status = play_lanes_send(player);
+    status = play_devices_start(player);
+    if (status == DIA_OK)
+        status = play_lanes_send(player);
+    while (play_devices_poll(player))
+        dia_sim_advance_us(&player->sim, 1);
     if (frame_ns)
         *frame_ns = player->sim.now_ns - start_ns;
+    play_devices_look(player);
     return status;
 }
 
@@ -92,7 +101,8 @@ uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)
 
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply)
 {
-    return dia_budget_asked_ua(&player->budgets[supply]);
+    return dia_budget_asked_ua(&player->budgets[supply]) +
+           (uint32_t)play_devices_ask_ua(player, supply);
 }
 
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply)

@@ -26,6 +26,27 @@ struct play_group {
     uint8_t lane_of[DIA_PARALLEL_MOST]; /* by pin from the first */
 };
 
+/* A device at work. */
+struct play_device {
+    union {
+        struct dia_matrix matrix;
+        struct dia_shift shift;
+        struct dia_digits digits;
+        struct dia_panel panel;
+        struct dia_characters characters;
+    } driver;                /* by the kind of the device */
+    struct dia_rgb *colours; /* along its surface */
+    uint8_t *levels;         /* of each lamp */
+    uint8_t *memory;         /* the driver's */
+    uint8_t *outputs;        /* a step for each output of the driver */
+    int on_bench;
+    uint8_t written;     /* a character display has its text */
+    uint64_t started_ns; /* of its last frame */
+    uint64_t shown_ns;   /* when that was shown, first of all */
+    uint64_t draws_ua;   /* what it asks for, at most */
+    uint8_t busy;
+};
+
 struct dia_player {
     const struct dia_rig *rig;
     struct dia_sim sim;
@@ -34,6 +55,7 @@ struct dia_player {
     struct dia_budget budgets[DIA_RIG_SUPPLIES];
     struct play_lane lanes[DIA_RIG_LANES];
     struct play_group groups[DIA_RIG_GROUPS];
+    struct play_device devices[DIA_RIG_DEVICES];
 };
 
 /* Connects all lanes and groups: 0, or -1. */
@@ -49,5 +71,22 @@ enum dia_status play_lanes_send(struct dia_player *player);
 
 /* Until every lane is at rest. */
 enum dia_status play_lanes_wait(struct dia_player *player);
+
+/* The same for the devices. What they draw is added to the reserve of their supplies. */
+int play_devices_connect(struct dia_player *player);
+void play_devices_free(struct dia_player *player);
+void play_devices_draw(struct dia_player *player, const struct dia_look *look, const void *values,
+                       uint32_t ms);
+uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply);
+enum dia_status play_devices_start(struct dia_player *player);
+
+/* Keeps those going that are sending. 1: some still are. */
+int play_devices_poll(struct dia_player *player);
+
+/* Looks at each for as long as an eye needs, with character displays up to date. */
+void play_devices_look(struct dia_player *player);
+
+/* Dark, by every device's own way. */
+void play_devices_dark(struct dia_player *player);
 
 #endif

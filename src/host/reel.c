@@ -19,10 +19,12 @@ enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, 
     reel->room = frames;
     for (uint32_t i = 0; i < rig->lane_count; i++)
         reel->pixels += rig->lanes[i].count;
+    for (uint32_t i = 0; i < rig->device_count; i++)
+        reel->pixels += dia_reel_elements(&rig->devices[i]);
     if ((uint64_t)frames * reel->pixels > MOST_BYTES / sizeof *reel->drive)
         return host_wrong(wrong,
                           "%" PRIu32 " frames of %" PRIu32
-                          " pixels are more than can be kept; at most %" PRIu32 " frames",
+                          " elements are more than can be kept; at most %" PRIu32 " frames",
                           frames, reel->pixels,
                           (uint32_t)(MOST_BYTES / sizeof *reel->drive / reel->pixels));
     reel->drive = calloc((size_t)frames * reel->pixels, sizeof *reel->drive);
@@ -43,6 +45,43 @@ void dia_reel_free(struct dia_reel *reel)
     memset(reel, 0, sizeof *reel);
 }
 
+uint32_t dia_reel_elements(const struct dia_rig_device *device)
+{
+    return device->kind == DIA_KIND_CHARACTERS ? (uint32_t)device->columns * device->rows
+                                               : device->lamps;
+}
+
+static void keep_cells(const struct dia_cells_shown *cells, uint8_t (*to)[4])
+{
+    for (uint8_t row = 0; row < cells->rows; row++) {
+        for (uint8_t column = 0; column < cells->columns; column++, to++) {
+            int cursor = cells->cursor_row == row && cells->cursor_column == column;
+            uint8_t on = cells->on && cells->contrast == DIA_CONTRAST_GOOD;
+            (*to)[0] = cells->code[row][column];
+            (*to)[1] = (uint8_t)((on ? DIA_CELL_ON : 0) |
+                                 (on && cursor && cells->underline ? DIA_CELL_UNDERLINE : 0) |
+                                 (on && cursor && cells->block ? DIA_CELL_BLOCK : 0));
+            if (cells->contrast == DIA_CONTRAST_DARK ||
+                (cells->blocks && row % 2 == 0 && cells->contrast == DIA_CONTRAST_GOOD))
+                (*to)[1] = DIA_CELL_SOLID;
+        }
+    }
+}
+
+static void keep_device(const struct dia_player *player, const struct dia_rig_device *of,
+                        uint32_t number, uint8_t (*to)[4])
+{
+    if (of->kind == DIA_KIND_CHARACTERS) {
+        keep_cells(dia_player_cells(player, number), to);
+        return;
+    }
+    for (uint32_t i = 0; i < of->lamps; i++) {
+        uint16_t level = dia_player_lamp(player, number, i);
+        to[i][0] = (uint8_t)(level >> 8);
+        to[i][1] = (uint8_t)level;
+    }
+}
+
 void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64_t time_us)
 {
     if (reel->frames == reel->room)
@@ -52,6 +91,10 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
         const struct dia_shown *shown = dia_player_shown(player, i);
         memcpy(to, shown->drive, shown->count * sizeof *to);
         to += shown->count;
+    }
+    for (uint32_t i = 0; i < reel->rig->device_count; i++) {
+        keep_device(player, &reel->rig->devices[i], i, to);
+        to += dia_reel_elements(&reel->rig->devices[i]);
     }
     uint64_t gives = 0;
     for (uint32_t i = 0; i < reel->rig->supply_count; i++)
@@ -68,6 +111,14 @@ const uint8_t (*dia_reel_lane(const struct dia_reel *reel, uint32_t frame, uint3
     return (const uint8_t(*)[4])(reel->drive + at);
 }
 
+const uint8_t (*dia_reel_device(const struct dia_reel *reel, uint32_t frame, uint32_t device))[4]
+{
+    const uint8_t(*at)[4] = dia_reel_lane(reel, frame, reel->rig->lane_count);
+    for (uint32_t i = 0; i < device; i++)
+        at += dia_reel_elements(&reel->rig->devices[i]);
+    return at;
+}
+
 static void write_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lane, FILE *file)
 {
     const struct dia_rig_lane *of = &reel->rig->lanes[lane];
@@ -77,8 +128,19 @@ static void write_lane(const struct dia_reel *reel, uint32_t frame, uint32_t lan
                 reel->time_us[frame], of->name, i, drive[i][0], drive[i][1], drive[i][2]);
         if (of->part.channels->count == 4)
             fprintf(file, "%d", drive[i][3]);
-        fputs("\r\n", file); /* RFC 4180 ends lines so */
+        fputs(",,\r\n", file); /* RFC 4180 ends lines so */
     }
+}
+
+static void write_device(const struct dia_reel *reel, uint32_t frame, uint32_t device, FILE *file)
+{
+    const struct dia_rig_device *of = &reel->rig->devices[device];
+    const uint8_t(*drive)[4] = dia_reel_device(reel, frame, device);
+    int cells = of->kind == DIA_KIND_CHARACTERS;
+    for (uint32_t i = 0; i < dia_reel_elements(of); i++)
+        fprintf(file, "%" PRIu32 ",%" PRIu64 ",%s,%" PRIu32 ",,,,,%s%d%s\r\n", frame,
+                reel->time_us[frame], of->name, i, cells ? "," : "",
+                cells ? drive[i][0] : drive[i][0] * 256 + drive[i][1], cells ? "" : ",");
 }
 
 enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path,
@@ -88,10 +150,12 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
     enum dia_status status = host_output_open(&out, path, wrong);
     if (status != DIA_OK)
         return status;
-    fputs("frame,time_us,surface,index,r,g,b,w\r\n", out.file);
+    fputs("frame,time_us,surface,index,r,g,b,w,level,code\r\n", out.file);
     for (uint32_t frame = 0; frame < reel->frames; frame++) {
         for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
             write_lane(reel, frame, lane, out.file);
+        for (uint32_t device = 0; device < reel->rig->device_count; device++)
+            write_device(reel, frame, device, out.file);
     }
     return host_output_close(&out, wrong);
 }

@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "rig_fields.h"
+#include "rig_device.h"
 #include "rig_lane.h"
 
 /* clang-format off */
@@ -13,7 +14,8 @@ static const struct field rig_fields[] = {
     {"frame_rate", HOLDS_QUANTITY, 0, DIA_RATE,    100, 1000000, offsetof(struct dia_rig, frame_rate_mhz), "30 Hz"},
     {"controller", HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and its keys below it"},
     {"supplies",   HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and a supply below it"},
-    {"lanes",      HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and a lane below it"},
+    {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a lane below it"},
+    {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a device below it"},
     {0},
 };
 #define AT(field) offsetof(struct dia_rig_controller, field)
@@ -58,7 +60,7 @@ static enum dia_status read_supply(struct rig_reader *reader, const struct tree_
 typedef enum dia_status reads_entry(struct rig_reader *reader, const struct tree_node *node,
                                     struct dia_rig *rig);
 
-/* Each entry of 'supplies' or 'lanes': at least one, at most so many. */
+/* Each entry of 'supplies', 'lanes' or 'devices': at least one, at most so many. */
 static enum dia_status read_entries(struct rig_reader *reader, const struct tree_node *root,
                                     const char *key, uint32_t most, reads_entry *read,
                                     struct dia_rig *rig)
@@ -99,9 +101,15 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
                                  &rig->controller, "'controller'");
     if (status == DIA_OK)
         status = read_entries(reader, root, "supplies", DIA_RIG_SUPPLIES, read_supply, rig);
-    if (status == DIA_OK)
+    if (status == DIA_OK && !tree_get(root, "lanes") && !tree_get(root, "devices"))
+        return rig_wrong_key(reader, root,
+                             "a rig file has 'lanes' (of pixels), 'devices' or both; "
+                             "write 'lanes:' and a lane below it");
+    if (status == DIA_OK && tree_get(root, "lanes"))
         status = read_entries(reader, root, "lanes", DIA_RIG_LANES, rig_read_lane, rig);
-    if (status == DIA_OK)
+    if (status == DIA_OK && tree_get(root, "devices"))
+        status = read_entries(reader, root, "devices", DIA_RIG_DEVICES, rig_read_device, rig);
+    if (status == DIA_OK && tree_get(root, "lanes"))
         status = rig_check_groups(reader, tree_get(root, "lanes"), rig);
     return status;
 }

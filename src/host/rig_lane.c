@@ -165,15 +165,14 @@ static enum dia_status read_order(struct rig_reader *reader, const struct tree_n
     return DIA_OK;
 }
 
-static enum dia_status find_supply(struct rig_reader *reader, const struct tree_node *lane,
-                                   const char *word, const struct dia_rig *rig,
-                                   struct dia_rig_lane *out)
+enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
+                                const char *word, const struct dia_rig *rig, uint32_t *supply)
 {
     const char *names[DIA_RIG_SUPPLIES + 1];
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         names[i] = rig->supplies[i].name;
         if (strcmp(names[i], word) == 0) {
-            out->supply = i;
+            *supply = i;
             return DIA_OK;
         }
     }
@@ -337,7 +336,7 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = read_order(reader, node, words.order, lane);
     if (status == DIA_OK)
-        status = find_supply(reader, node, words.supply, rig, lane);
+        status = rig_find_supply(reader, node, words.supply, rig, &lane->supply);
     if (status == DIA_OK)
         status = read_white(reader, node, lane);
     if (status == DIA_OK)

@@ -12,6 +12,10 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
 enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
                                  const struct dia_rig *rig);
 
+/* The number of the supply that the 'supply' of a lane or device names. */
+enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
+                                const char *word, const struct dia_rig *rig, uint32_t *supply);
+
 /* 0 % to 100 %, rounded to nearest. */
 enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
                                const char *what, dia_share *share);

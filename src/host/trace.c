@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <ctype.h>
 #include <errno.h>
 #include <inttypes.h>
 #include <stdlib.h>
@@ -54,6 +55,17 @@ static void header(struct dia_trace *trace, const struct dia_rig *rig)
         if (clocked)
             wire(trace, lane->clock_pin, &code, lane->name, "_clock");
         wire(trace, lane->pin, &code, lane->name, clocked ? "_data" : "");
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_rig_device *device = &rig->devices[i];
+        const char *role;
+        for (uint8_t k = 0; (role = dia_rig_role(device->kind, k)) != NULL; k++) {
+            char line[16] = "_";
+            for (size_t n = 0; role[n] && n < sizeof line - 2; n++)
+                line[n + 1] = (char)toupper((unsigned char)role[n]);
+            if (device->pins[k] != DIA_NO_PIN)
+                wire(trace, device->pins[k], &code, device->name, line);
+        }
     }
     fprintf(file, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n");
     while (code > '!')

@@ -2,6 +2,8 @@
 #include <math.h>
 #include <stdlib.h>
 
+#include <diachrome/reel.h>
+
 #include "view.h"
 
 static void ring(struct view *view, const struct dia_rig_lane *lane)
@@ -34,6 +36,7 @@ static void grid(struct view *view, const struct dia_rig_lane *lane)
 void view_of_lane(struct view *view, const struct dia_rig_lane *lane)
 {
     view->count = lane->count;
+    view->most = 60000.0f / (float)lane->layout.pitch_um;
     view->elements = calloc(view->count, sizeof *view->elements);
     if (!view->elements)
         return;
@@ -41,6 +44,126 @@ void view_of_lane(struct view *view, const struct dia_rig_lane *lane)
         ring(view, lane);
     else
         grid(view, lane);
+}
+
+static void put(struct view *view, uint32_t i, float x, float y, float w, float h, uint8_t shape)
+{
+    view->elements[i] = (struct view_element){x, y, w, h, shape};
+}
+
+static void dots(struct view *view, const struct dia_rig_device *device, float pitch)
+{
+    uint32_t columns = device->surface.count;
+    view->width = pitch * (float)columns;
+    view->height = pitch * 8;
+    view->most = 14 / pitch;
+    for (uint32_t i = 0; i < view->count; i++)
+        put(view, i, pitch * ((float)(i % columns) + 0.5f), pitch * ((float)(i / columns) + 0.5f),
+            pitch * 0.8f, pitch * 0.8f, VIEW_ROUND);
+}
+
+static void lamps(struct view *view, float pitch)
+{
+    view->width = pitch * (float)view->count;
+    view->height = pitch * 1.4f;
+    view->most = 34 / pitch;
+    for (uint32_t i = 0; i < view->count; i++)
+        put(view, i, pitch * ((float)i + 0.5f), pitch * 0.7f, pitch * 0.6f, pitch * 0.6f,
+            VIEW_ROUND);
+}
+
+/* Segments a..g and the point, in parts of a pitch around the middle of the digit. */
+static void digits(struct view *view, const struct dia_rig_device *device, float pitch, float top)
+{
+    static const float places[8][4] = {
+        {0, -0.55f, 0.42f, 0.11f}, {0.25f, -0.28f, 0.11f, 0.46f}, {0.25f, 0.28f, 0.11f, 0.46f},
+        {0, 0.55f, 0.42f, 0.11f},  {-0.25f, 0.28f, 0.11f, 0.46f}, {-0.25f, -0.28f, 0.11f, 0.46f},
+        {0, 0, 0.42f, 0.11f},      {0.41f, 0.55f, 0.12f, 0.12f},
+    };
+    for (uint32_t i = 0; i < device->digits * 8; i++) {
+        const float *place = places[i % 8];
+        put(view, i, pitch * ((float)(i / 8) + 0.48f + place[0]), top + pitch * (0.85f + place[1]),
+            pitch * place[2], pitch * place[3], i % 8 == 7 ? VIEW_ROUND : VIEW_BAR);
+    }
+    view->width = pitch * (float)device->digits;
+    view->height = top + pitch * 1.7f;
+    view->most = 64 / pitch;
+}
+
+/* Single lamps of a panel are above its digits. */
+static void single_lamps(struct view *view, const struct dia_rig_device *device, float pitch)
+{
+    for (uint32_t i = device->digits * 8; i < device->lamps; i++)
+        put(view, i, view->width / 8 * ((float)(i - device->digits * 8) + 0.48f), pitch * 0.35f,
+            pitch * 0.3f, pitch * 0.3f, VIEW_ROUND);
+}
+
+#define CELL_WIDTH  3.55f
+#define CELL_HEIGHT 5.35f
+
+static void cells(struct view *view, const struct dia_rig_device *device)
+{
+    float edge = 2;
+    view->width = CELL_WIDTH * device->columns + 2 * edge;
+    view->height = CELL_HEIGHT * device->rows + 2 * edge;
+    view->most = 6;
+    for (uint32_t i = 0; i < view->count; i++)
+        put(view, i, edge + CELL_WIDTH * ((float)(i % device->columns) + 0.5f),
+            edge + CELL_HEIGHT * ((float)(i / device->columns) + 0.5f), 2.95f, 4.75f, VIEW_CELL);
+}
+
+void view_of_device(struct view *view, const struct dia_rig_device *device)
+{
+    float pitch = (float)device->pitch_um / 1000;
+    view->count = device->kind == DIA_KIND_CHARACTERS ? (uint32_t)device->columns * device->rows
+                                                      : device->lamps;
+    view->elements = calloc(view->count, sizeof *view->elements);
+    if (!view->elements)
+        return;
+    if (device->kind == DIA_KIND_CHARACTERS) {
+        cells(view, device);
+    } else if (device->kind == DIA_KIND_SHIFT) {
+        lamps(view, pitch);
+    } else if (device->digits == 0) {
+        dots(view, device, pitch);
+    } else {
+        digits(view, device, pitch, device->lamps > device->digits * 8 ? pitch * 0.6f : 0);
+        single_lamps(view, device, pitch);
+    }
+}
+
+static uint8_t scaled(uint8_t code, uint16_t level)
+{
+    return dia_code_of((dia_light)((uint32_t)dia_light_of(code) * level / 65535));
+}
+
+/* Digits straight from pins are lit in turns, and so dim in the mean; shown as if all their time
+ * were their turn. */
+struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t of)
+{
+    struct dia_rgb colour = device->colour;
+    uint32_t level = of;
+    if (device->kind == DIA_KIND_DIGITS)
+        level *= device->on_commons ? 8 : device->digits;
+    level = level > 65535 ? 65535 : level;
+    return (struct dia_rgb){scaled(colour.r, (uint16_t)level), scaled(colour.g, (uint16_t)level),
+                            scaled(colour.b, (uint16_t)level)};
+}
+
+struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t drive[4])
+{
+    if (device->kind == DIA_KIND_CHARACTERS)
+        return (struct dia_rgb){16, 20, 14};
+    return dia_lamp_seen(device, (uint16_t)(drive[0] * 256u + drive[1]));
+}
+
+struct dia_rgb view_ground(const struct dia_rig_device *device)
+{
+    struct dia_rgb colour = device->colour;
+    if (device->kind != DIA_KIND_CHARACTERS)
+        return (struct dia_rgb){18, 18, 20};
+    return (struct dia_rgb){scaled(colour.r, 30000), scaled(colour.g, 30000),
+                            scaled(colour.b, 30000)};
 }
 
 void view_free(struct view *view)

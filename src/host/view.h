@@ -12,7 +12,7 @@ enum view_shape {
     VIEW_SQUARE, /* a pixel, which glows */
     VIEW_ROUND,  /* a lamp or the dot of a module, which glows a little */
     VIEW_BAR,    /* a segment: a bar with pointed ends */
-    VIEW_DOT     /* of a character display: dark or lit, without glow */
+    VIEW_CELL    /* of a character display: a character, dark on a lit ground */
 };
 struct view_element {
     float x, y, w, h; /* its middle, and how large it is */
@@ -20,12 +20,20 @@ struct view_element {
 };
 struct view {
     float width, height;
+    float most; /* pixels of a picture for a millimetre, at most */
     uint32_t count;
     struct view_element *elements; /* on the heap; NULL: memory ran out */
 };
 
 /* A lane as a ring or a grid lies. */
 void view_of_lane(struct view *view, const struct dia_rig_lane *lane);
+/* A device as it looks. */
+void view_of_device(struct view *view, const struct dia_rig_device *device);
+
+/* What an eye sees of its elements, from the drives of a reel (see reel.h), and of its ground. */
+struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t drive[4]);
+struct dia_rgb view_ground(const struct dia_rig_device *device);
+
 void view_free(struct view *view);
 
 #endif

@@ -107,7 +107,7 @@ static void render_writes_what_the_bench_saw(void **state)
                      0);
     char *table = read_file("test.csv", NULL);
     char *line = strtok(table, "\r\n");
-    assert_string_equal(line, "frame,time_us,surface,index,r,g,b,w");
+    assert_string_equal(line, "frame,time_us,surface,index,r,g,b,w,level,code");
     int sum = 0;
     for (int row = 0; row < 240; row++) {
         int frame, index, r, g, b;

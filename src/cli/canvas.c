@@ -1,0 +1,171 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdarg.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "canvas.h"
+
+/* Longest text of one mark: two colours, how it looks, its character. */
+#define MARK_TEXT 64
+
+int canvas_begin(struct canvas *canvas, int columns, int rows, int in_colour)
+{
+    size_t count = (size_t)columns * (size_t)rows;
+    if (columns != canvas->columns || rows != canvas->rows) {
+        struct mark *marks = realloc(canvas->marks, (count + 1) * sizeof *marks);
+        if (!marks)
+            return -1;
+        canvas->marks = marks;
+        canvas->columns = columns;
+        canvas->rows = rows;
+    }
+    canvas->in_colour = in_colour;
+    memset(canvas->marks, 0, count * sizeof *canvas->marks);
+    return 0;
+}
+
+static struct mark *at(struct canvas *canvas, int row, int column)
+{
+    if (row < 0 || row >= canvas->rows || column < 0 || column >= canvas->columns)
+        return NULL;
+    return &canvas->marks[row * canvas->columns + column];
+}
+
+void canvas_say(struct canvas *canvas, int row, int column, unsigned char how, const char *text)
+{
+    struct mark *mark;
+    while (*text && (mark = at(canvas, row, column++)) != NULL) {
+        size_t n = 1; /* and the bytes that continue a character */
+        while (((unsigned char)text[n] & 0xc0) == 0x80)
+            n++;
+        memset(mark, 0, sizeof *mark);
+        memcpy(mark->text, text, n < sizeof mark->text ? n : 1);
+        mark->how = how;
+        text += n;
+    }
+}
+
+static char letter(struct dia_rgb colour)
+{
+    int level = colour.r > colour.g ? colour.r : colour.g;
+    level = colour.b > level ? colour.b : level;
+    return " .:-=+*%#@"[level * 9 / 255];
+}
+
+void canvas_light(struct canvas *canvas, int row, int column, struct dia_rgb colour)
+{
+    struct mark *mark = at(canvas, row, column);
+    if (!mark)
+        return;
+    memset(mark, 0, sizeof *mark);
+    mark->text[0] = canvas->in_colour ? ' ' : letter(colour);
+    mark->how = MARK_BACK;
+    mark->back = colour;
+}
+
+void canvas_lights(struct canvas *canvas, int row, int column, struct dia_rgb upper,
+                   struct dia_rgb lower)
+{
+    struct mark *mark = at(canvas, row, column);
+    if (!mark)
+        return;
+    memset(mark, 0, sizeof *mark);
+    memcpy(mark->text, "\342\226\200", 3); /* upper half block */
+    mark->how = MARK_FRONT | MARK_BACK;
+    mark->front = upper;
+    mark->back = lower;
+}
+
+void canvas_mark(struct canvas *canvas, int row, int column, const char *text,
+                 struct dia_rgb colour, const struct dia_rgb *ground)
+{
+    struct mark *mark = at(canvas, row, column);
+    if (!mark)
+        return;
+    memset(mark, 0, sizeof *mark);
+    memcpy(mark->text, text, strlen(text) < sizeof mark->text ? strlen(text) : 1);
+    mark->how = ground ? MARK_FRONT | MARK_BACK : MARK_FRONT;
+    mark->front = colour;
+    if (ground)
+        mark->back = *ground;
+}
+
+static void add(struct canvas *canvas, const char *format, ...)
+    __attribute__((format(printf, 2, 3)));
+
+/* There is room for it: canvas_finish has seen to that. */
+static void add(struct canvas *canvas, const char *format, ...)
+{
+    va_list args;
+    va_start(args, format);
+    int n = vsnprintf(canvas->text + canvas->length, canvas->room - canvas->length, format, args);
+    va_end(args);
+    if (n > 0)
+        canvas->length += (size_t)n;
+}
+
+static int looks_alike(const struct mark *a, const struct mark *b)
+{
+    return a->how == b->how && memcmp(&a->front, &b->front, sizeof a->front) == 0 &&
+           memcmp(&a->back, &b->back, sizeof a->back) == 0;
+}
+
+static void set_colours(struct canvas *canvas, const struct mark *mark)
+{
+    add(canvas, "\033[0m");
+    if (!canvas->in_colour)
+        return;
+    if (mark->how & MARK_BOLD)
+        add(canvas, "\033[1m");
+    if (mark->how & MARK_DIM)
+        add(canvas, "\033[2m");
+    if (mark->how & MARK_RED)
+        add(canvas, "\033[31m");
+    if (mark->how & MARK_FRONT)
+        add(canvas, "\033[38;2;%d;%d;%dm", mark->front.r, mark->front.g, mark->front.b);
+    if (mark->how & MARK_BACK)
+        add(canvas, "\033[48;2;%d;%d;%dm", mark->back.r, mark->back.g, mark->back.b);
+}
+
+/* Behind the last mark of a row the terminal clears by itself. */
+static void add_row(struct canvas *canvas, int row)
+{
+    static const struct mark plain = {{0}, 0, {0, 0, 0}, {0, 0, 0}};
+    const struct mark *marks = &canvas->marks[row * canvas->columns], *last = &plain;
+    int n = canvas->columns;
+    while (n > 0 && marks[n - 1].text[0] == 0)
+        n--;
+    add(canvas, "\033[%d;1H", row + 1);
+    for (int k = 0; k < n; k++) {
+        if (!looks_alike(&marks[k], last))
+            set_colours(canvas, &marks[k]);
+        last = &marks[k];
+        add(canvas, "%.4s", marks[k].text[0] ? marks[k].text : " ");
+    }
+    add(canvas, "\033[0m%s", n < canvas->columns ? "\033[K" : "");
+}
+
+int canvas_finish(struct canvas *canvas)
+{
+    size_t room =
+        (size_t)canvas->columns * (size_t)canvas->rows * MARK_TEXT + (size_t)canvas->rows * 32 + 64;
+    if (room > canvas->room) {
+        char *text = realloc(canvas->text, room);
+        if (!text)
+            return -1;
+        canvas->text = text;
+        canvas->room = room;
+    }
+    canvas->length = 0;
+    for (int row = 0; row < canvas->rows; row++)
+        add_row(canvas, row);
+    return 0;
+}
+
+void canvas_free(struct canvas *canvas)
+{
+    free(canvas->marks);
+    free(canvas->text);
+    memset(canvas, 0, sizeof *canvas);
+}

@@ -1,0 +1,178 @@
+/* SPDX-License-Identifier: MIT */
+#include <inttypes.h>
+#include <stdio.h>
+#include <string.h>
+
+#include <diachrome/reel.h>
+
+#include "tile.h"
+
+static struct dia_rgb pixel(const struct tile *tile, uint32_t i)
+{
+    const struct dia_shown *shown = dia_player_shown(tile->player, tile->number);
+    return dia_seen((const uint8_t(*)[4])shown->drive + i, 1, shown->scale);
+}
+
+static struct dia_rgb lamp(const struct tile *tile, uint32_t i)
+{
+    return dia_lamp_seen(&tile->rig->devices[tile->number],
+                         dia_player_lamp(tile->player, tile->number, i));
+}
+
+/* In rows of one length; lines of two rows where there are few. */
+static void draw_line(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    uint32_t count = tile->rig->lanes[tile->number].count;
+    for (uint32_t i = 0; i < count; i++)
+        canvas_light(canvas, row + (int)i / tile->width, column + (int)i % tile->width,
+                     pixel(tile, i));
+}
+
+static void draw_lamps(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    const struct dia_rig_device *device = &tile->rig->devices[tile->number];
+    for (uint32_t i = 0; i < device->lamps; i++)
+        canvas_light(canvas, row + (int)i / tile->width, column + (int)i % tile->width,
+                     lamp(tile, i));
+}
+
+/* Two rows of a grid in one row of the screen, or one by one without colours. */
+static void draw_grid(const struct tile *tile, struct canvas *canvas, int row, int column,
+                      struct dia_rgb (*at)(const struct tile *tile, int x, int y), int rows)
+{
+    static const struct dia_rgb none = {0, 0, 0};
+    for (int y = 0; y < tile->height; y++) {
+        for (int x = 0; x < tile->width; x++) {
+            if (!canvas->in_colour)
+                canvas_light(canvas, row + y, column + x, at(tile, x, y));
+            else
+                canvas_lights(canvas, row + y, column + x, at(tile, x, 2 * y),
+                              2 * y + 1 < rows ? at(tile, x, 2 * y + 1) : none);
+        }
+    }
+}
+
+static struct dia_rgb pixel_at(const struct tile *tile, int x, int y)
+{
+    const struct dia_grid *grid = &tile->rig->lanes[tile->number].layout.grid;
+    return pixel(tile, dia_grid_element(grid, (uint16_t)x, (uint16_t)y));
+}
+
+static void draw_pixels(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    draw_grid(tile, canvas, row, column, pixel_at, tile->rig->lanes[tile->number].layout.grid.rows);
+}
+
+static struct dia_rgb dot_at(const struct tile *tile, int x, int y)
+{
+    return lamp(tile, (uint32_t)y * tile->rig->devices[tile->number].surface.count + (uint32_t)x);
+}
+
+static void draw_dots(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    draw_grid(tile, canvas, row, column, dot_at, 8);
+}
+
+/* A digit in three rows of three characters and the point. */
+static void draw_digits(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    static const struct {
+        uint8_t segment;
+        int row, column;
+        const char *text;
+    } strokes[] = {{0, 0, 1, "_"}, {5, 1, 0, "|"}, {6, 1, 1, "_"}, {1, 1, 2, "|"},
+                   {4, 2, 0, "|"}, {3, 2, 1, "_"}, {2, 2, 2, "|"}, {7, 2, 3, "."}};
+    const struct dia_rig_device *device = &tile->rig->devices[tile->number];
+    uint32_t first = device->digits * 8;
+    for (uint32_t i = first; i < device->lamps; i++)
+        canvas_mark(canvas, row, column + (int)(i - first) * 4 + 1,
+                    dia_player_lamp(tile->player, tile->number, i) ? "o" : " ", lamp(tile, i),
+                    NULL);
+    row += device->lamps > first;
+    for (uint32_t digit = 0; digit < device->digits; digit++) {
+        for (size_t k = 0; k < sizeof strokes / sizeof strokes[0]; k++) {
+            uint32_t i = digit * 8 + strokes[k].segment;
+            if (dia_player_lamp(tile->player, tile->number, i))
+                canvas_mark(canvas, row + strokes[k].row,
+                            column + (int)digit * 4 + strokes[k].column, strokes[k].text,
+                            lamp(tile, i), NULL);
+        }
+    }
+}
+
+static void draw_cells(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    static const struct dia_rgb ink = {10, 14, 10};
+    const struct dia_rig_device *device = &tile->rig->devices[tile->number];
+    const struct dia_cells_shown *cells = dia_player_cells(tile->player, tile->number);
+    struct dia_rgb ground = dia_lamp_seen(device, 30000);
+    for (int y = 0; y < cells->rows; y++) {
+        for (int x = 0; x < cells->columns; x++) {
+            uint8_t code = cells->code[y][x];
+            char text[2] = {code >= 0x20 && code < 0x7f ? (char)code : '?', 0};
+            int off = !cells->on || cells->contrast == DIA_CONTRAST_FAINT;
+            if (cells->contrast == DIA_CONTRAST_DARK || (cells->blocks && y % 2 == 0))
+                text[0] = '#';
+            else if (off)
+                text[0] = ' ';
+            canvas_mark(canvas, row + y, column + x, text, ink, &ground);
+        }
+    }
+}
+
+static int split(struct tile *tile, uint32_t count, int most)
+{
+    int rows = most > 0 ? ((int)count + most - 1) / most : 1;
+    tile->width = ((int)count + rows - 1) / rows;
+    tile->height = rows;
+    return rows;
+}
+
+static void begin(struct tile *tile, const struct dia_rig *rig, const struct dia_player *player,
+                  uint32_t number)
+{
+    memset(tile, 0, sizeof *tile);
+    tile->rig = rig;
+    tile->player = player;
+    tile->number = number;
+}
+
+void tile_of_lane(struct tile *tile, const struct dia_rig *rig, const struct dia_player *player,
+                  uint32_t number, int most, int in_colour)
+{
+    const struct dia_rig_lane *lane = &rig->lanes[number];
+    begin(tile, rig, player, number);
+    snprintf(tile->title, sizeof tile->title, "%s  %" PRIu32 " x %s", lane->name, lane->count,
+             lane->part.name);
+    tile->draw = draw_line;
+    split(tile, lane->count, most);
+    if (lane->layout.shape == DIA_SHAPE_GRID && lane->layout.grid.columns <= most) {
+        tile->draw = draw_pixels;
+        tile->width = lane->layout.grid.columns;
+        tile->height = in_colour ? (lane->layout.grid.rows + 1) / 2 : lane->layout.grid.rows;
+    }
+}
+
+void tile_of_device(struct tile *tile, const struct dia_rig *rig, const struct dia_player *player,
+                    uint32_t number, int most, int in_colour)
+{
+    const struct dia_rig_device *device = &rig->devices[number];
+    begin(tile, rig, player, number);
+    snprintf(tile->title, sizeof tile->title, "%s  %s", device->name, device->chip);
+    if (device->kind == DIA_KIND_CHARACTERS) {
+        tile->draw = draw_cells;
+        tile->width = device->columns;
+        tile->height = device->rows;
+    } else if (device->digits) {
+        tile->draw = draw_digits;
+        tile->width = (int)device->digits * 4;
+        tile->height = device->lamps > device->digits * 8 ? 4 : 3;
+    } else if (device->kind == DIA_KIND_MATRIX && (int)device->surface.count <= most) {
+        tile->draw = draw_dots;
+        tile->width = (int)device->surface.count;
+        tile->height = in_colour ? 4 : 8;
+    } else {
+        tile->draw = draw_lamps;
+        split(tile, device->lamps, most);
+    }
+}

@@ -1,0 +1,290 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <strings.h>
+
+#include <diachrome/nearest.h>
+#include <diachrome/sim.h>
+
+#include "rig_device.h"
+#include "rig_lane.h"
+
+/* Roles of pins by their names on the sheets, in the order of the bench's. */
+static const char *const roles[][DIA_RIG_PINS + 1] = {
+    {"din", "clk", "cs", NULL},
+    {"ser", "srclk", "rclk", "oe", NULL},
+    {"a", "b", "c", "d", "e", "f", "g", "dp", "digit1", "digit2", "digit3", "digit4", "digit5",
+     "digit6", "digit7", "digit8", NULL},
+    {"stb", "clk", "dio", NULL},
+    {"rs", "rw", "e", "d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7", "scl", "sda", NULL},
+};
+
+const char *dia_rig_role(uint8_t kind, uint8_t role)
+{
+    for (uint8_t k = 0; k <= role && k <= DIA_RIG_PINS; k++) {
+        if (!roles[kind][k])
+            return NULL;
+    }
+    return role < DIA_RIG_PINS ? roles[kind][role] : NULL;
+}
+
+const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *lane = &rig->lanes[i];
+        if (lane->pin == pin || (lane->part.family == DIA_CLOCKED && lane->clock_pin == pin))
+            return lane->name;
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
+            if (rig->devices[i].pins[k] == pin && pin != DIA_NO_PIN)
+                return rig->devices[i].name;
+        }
+    }
+    return NULL;
+}
+
+static enum dia_status find_kind(struct rig_reader *reader, const struct tree_node *node,
+                                 struct dia_rig_device *device)
+{
+    const struct tree_node *chip = tree_get(node, "chip");
+    const char *names[16];
+    char all[160] = "";
+    uint32_t n = 0;
+    if (!chip)
+        return rig_wrong_key(reader, node, "device '%s' has no 'chip'; write 'chip: MAX7219'",
+                             device->name);
+    enum dia_status status = rig_must_be(reader, chip, TREE_SCALAR, "'chip'");
+    if (status != DIA_OK)
+        return status;
+    for (uint8_t kind = 0; device_kinds[kind].chips; kind++) {
+        for (const char *const *name = device_kinds[kind].chips; *name; name++) {
+            size_t used = strlen(all);
+            if (strcmp(*name, chip->text) == 0) {
+                device->kind = kind;
+                strcpy(device->chip, *name);
+                return DIA_OK;
+            }
+            snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", *name);
+            names[n++] = *name;
+        }
+    }
+    names[n] = NULL;
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
+        if (strcmp((*part)->name, chip->text) == 0)
+            return rig_wrong_value(reader, chip, "%s goes under 'lanes', not 'devices'",
+                                   chip->text);
+    }
+    const char *near = dia_nearest(chip->text, names);
+    if (near)
+        return rig_wrong_value(reader, chip, "unknown chip '%.40s'; did you mean %s?", chip->text,
+                               near);
+    return rig_wrong_value(reader, chip, "unknown chip '%.40s'; known: %s", chip->text, all);
+}
+
+static enum dia_status read_pin(struct rig_reader *reader, const struct tree_node *node,
+                                const struct dia_rig *rig, struct dia_rig_device *device)
+{
+    struct dia_diagnostic why = {""};
+    int64_t pin;
+    uint8_t role = 0;
+    const char *name;
+    while ((name = dia_rig_role(device->kind, role)) != NULL && strcmp(name, node->key) != 0)
+        role++;
+    if (!name)
+        return rig_wrong_key(reader, node, "%s has no pin '%.20s'; it has %s, %s, %s and so on",
+                             device->chip, node->key, roles[device->kind][0],
+                             roles[device->kind][1], roles[device->kind][2]);
+    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, "a pin");
+    if (status != DIA_OK)
+        return status;
+    if (dia_quantity_read(node->text, DIA_NUMBER, 0, DIA_SIM_PINS - 1, "a pin", &pin, &why) !=
+        DIA_OK)
+        return rig_wrong_value(reader, node, "%s", why.text);
+    const char *taken = dia_rig_on_pin(rig, (uint32_t)pin);
+    for (uint8_t k = 0; k < DIA_RIG_PINS && !taken; k++) {
+        if (device->pins[k] == pin)
+            taken = device->name;
+    }
+    if (taken)
+        return rig_wrong_value(
+            reader, node, "pin %d is already used by '%s'; each wire has its own", (int)pin, taken);
+    device->pins[role] = (uint8_t)pin;
+    return DIA_OK;
+}
+
+/* Which roles must be there; the others may be left out. */
+static int is_needed(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    const uint8_t *pins = device->pins;
+    switch (device->kind) {
+    case DIA_KIND_SHIFT:
+        return role != DIA_SHIFT_OE;
+    case DIA_KIND_DIGITS:
+        return role != 7 && role < 8 + digits;
+    case DIA_KIND_PANEL:
+        return role != DIA_PANEL_STB || strcmp(device->chip, "TM1638") == 0;
+    case DIA_KIND_CHARACTERS:
+        if (pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN || pins[DIA_CHARACTERS_SDA] != DIA_NO_PIN)
+            return role >= DIA_CHARACTERS_SCL;
+        if (role >= DIA_CHARACTERS_D0 && role < DIA_CHARACTERS_D0 + 4)
+            for (uint8_t k = 0; k < 4; k++)
+                if (pins[DIA_CHARACTERS_D0 + k] != DIA_NO_PIN)
+                    return 1;
+        return role == DIA_CHARACTERS_RS || role == DIA_CHARACTERS_E ||
+               (role >= DIA_CHARACTERS_D0 + 4 && role < DIA_CHARACTERS_SCL);
+    default:
+        return 1;
+    }
+}
+
+static int is_of_no_use(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    if (device->kind == DIA_KIND_DIGITS)
+        return role >= 8 + digits;
+    if (device->kind == DIA_KIND_CHARACTERS && device->pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN)
+        return role < DIA_CHARACTERS_SCL;
+    return device->kind == DIA_KIND_PANEL && role == DIA_PANEL_STB &&
+           strcmp(device->chip, "TM1637") == 0;
+}
+
+static enum dia_status read_pins(struct rig_reader *reader, const struct tree_node *node,
+                                 const struct dia_rig *rig, struct dia_rig_device *device,
+                                 uint32_t digits)
+{
+    const struct tree_node *pins = tree_get(node, "pins");
+    enum dia_status status = rig_must_be(reader, pins, TREE_MAP, "'pins'");
+    memset(device->pins, DIA_NO_PIN, sizeof device->pins);
+    for (const struct tree_node *pin = pins->child; pin && status == DIA_OK; pin = pin->next)
+        status = read_pin(reader, pin, rig, device);
+    if (status != DIA_OK)
+        return status;
+    const char *name;
+    for (uint8_t role = 0; (name = dia_rig_role(device->kind, role)) != NULL; role++) {
+        int there = device->pins[role] != DIA_NO_PIN;
+        if (!there && is_needed(device, role, digits))
+            return rig_wrong_key(reader, pins, "'pins' of '%s' has no '%s'; write '%s: 20'",
+                                 device->name, name, name);
+        if (there && is_of_no_use(device, role, digits))
+            return rig_wrong_value(reader, tree_get(pins, name),
+                                   "'%s' has no pin '%s' wired as it is described here",
+                                   device->name, name);
+    }
+    return DIA_OK;
+}
+
+static enum dia_status read_colour(struct rig_reader *reader, const struct tree_node *node,
+                                   const char *text, struct dia_rgb *colour)
+{
+    /* how the light of common LEDs looks; a choice */
+    static const struct {
+        const char *name;
+        struct dia_rgb colour;
+    } known[] = {
+        {"red", {255, 36, 16}},   {"amber", {255, 140, 0}}, {"yellow", {255, 200, 30}},
+        {"green", {60, 230, 60}}, {"blue", {40, 90, 255}},  {"white", {255, 250, 235}},
+    };
+    if (text[0] == 0)
+        return DIA_OK;
+    for (size_t k = 0; k < sizeof known / sizeof known[0]; k++) {
+        if (strcmp(known[k].name, text) == 0) {
+            *colour = known[k].colour;
+            return DIA_OK;
+        }
+    }
+    unsigned long value = strtoul(text + 1, NULL, 16);
+    if (text[0] != '#' || strlen(text) != 7 || strspn(text + 1, "0123456789abcdefABCDEF") != 6)
+        return rig_wrong_value(reader, tree_get(node, "colour"),
+                               "'colour' is red, amber, yellow, green, blue, white, or as "
+                               "\"#ff2410\"; found '%.20s'",
+                               text);
+    *colour = (struct dia_rgb){(uint8_t)(value >> 16), (uint8_t)(value >> 8), (uint8_t)value};
+    return DIA_OK;
+}
+
+/* SPI and I2C buses of the controller are given out in the order of the file. */
+static enum dia_status find_bus(struct rig_reader *reader, const struct tree_node *node,
+                                const struct dia_rig *rig, struct dia_rig_device *device)
+{
+    uint32_t spi = 0, i2c = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        spi += rig->lanes[i].part.family == DIA_CLOCKED;
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        spi += rig->devices[i].kind == DIA_KIND_MATRIX || rig->devices[i].by_spi;
+        i2c += rig->devices[i].kind == DIA_KIND_CHARACTERS &&
+               rig->devices[i].lines == DIA_BUS_EXPANDER;
+    }
+    device->bus = (uint8_t)(device->kind == DIA_KIND_CHARACTERS ? i2c : spi);
+    if (spi >= DIA_SIM_BUSES || i2c >= DIA_SIM_BUSES)
+        return rig_wrong_key(reader, node, "a rig has at most %d SPI buses", DIA_SIM_BUSES);
+    return DIA_OK;
+}
+
+/* Whether a lane has the name by which a trace calls a wire of a device: board_DIN. */
+static int is_wire_of(const char *lane, const char *device)
+{
+    size_t n = strlen(device);
+    if (strncmp(lane, device, n) != 0 || lane[n] != '_')
+        return 0;
+    for (size_t kind = 0; kind < sizeof roles / sizeof roles[0]; kind++) {
+        for (const char *const *role = roles[kind]; *role; role++) {
+            if (strcasecmp(lane + n + 1, *role) == 0)
+                return 1;
+        }
+    }
+    return 0;
+}
+
+static enum dia_status name_is_free(struct rig_reader *reader, const struct tree_node *node,
+                                    const struct dia_rig *rig, const char *name)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        if (strcmp(rig->lanes[i].name, name) == 0)
+            return rig_wrong_key(reader, node, "'%s' is a lane already; each name is there once",
+                                 name);
+        if (is_wire_of(rig->lanes[i].name, name))
+            return rig_wrong_key(reader, node,
+                                 "lane '%s' and a pin of '%s' would have one name in a trace; give "
+                                 "one of them another name",
+                                 rig->lanes[i].name, name);
+    }
+    return DIA_OK;
+}
+
+enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_node *node,
+                                struct dia_rig *rig)
+{
+    struct dia_rig_device *device = &rig->devices[rig->device_count];
+    struct device_words words;
+    char where[64];
+    memset(&words, 0, sizeof words);
+    memset(device, 0, sizeof *device);
+    device->colour = (struct dia_rgb){255, 36, 16};
+    enum dia_status status = rig_read_name(reader, node, "device", device->name);
+    if (status == DIA_OK)
+        status = name_is_free(reader, node, rig, device->name);
+    if (status != DIA_OK)
+        return status;
+    snprintf(where, sizeof where, "device '%s'", device->name);
+    status = rig_must_be(reader, node, TREE_MAP, where);
+    if (status == DIA_OK)
+        status = find_kind(reader, node, device);
+    if (status == DIA_OK)
+        status = rig_read_fields(reader, node, device_kinds[device->kind].fields, &words, where);
+    if (status == DIA_OK)
+        status = rig_find_supply(reader, node, words.supply, rig, &device->supply);
+    if (status == DIA_OK)
+        status = read_pins(reader, node, rig, device, words.digits);
+    if (status == DIA_OK)
+        status = read_colour(reader, node, words.colour, &device->colour);
+    device->count = words.chips ? words.chips : 1;
+    device->clock_hz = words.clock_hz;
+    if (status == DIA_OK)
+        status = device_kinds[device->kind].read(reader, node, &words, device);
+    if (status == DIA_OK)
+        status = find_bus(reader, node, rig, device);
+    if (status == DIA_OK)
+        rig->device_count++;
+    return status;
+}

@@ -1,0 +1,28 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_RIG_DEVICE_H
+#define DIA_HOST_RIG_DEVICE_H
+
+#include "rig_fields.h"
+
+/* Reads a device behind the ones rig has; its supplies and lanes must have been read. */
+enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_node *node,
+                                struct dia_rig *rig);
+
+/* What a device says in words and quantities, before it is looked up. */
+struct device_words {
+    char supply[DIA_RIG_NAME], colour[16], address[8];
+    uint32_t chips, digits, lamps, clock_hz, refresh_mhz, depth, columns, rows, turn;
+    int32_t pitch_um;
+    uint32_t lamp_ua;
+};
+
+/* Of each kind: its keys, and what becomes of them when the common ones are in. */
+struct device_kind {
+    const char *const *chips; /* ended by NULL */
+    const struct field *fields;
+    enum dia_status (*read)(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device);
+};
+extern const struct device_kind device_kinds[]; /* by enum dia_kind; ended by one without chips */
+
+#endif
