@@ -26,13 +26,29 @@ struct dia_check_lane {
     uint32_t ram_bytes; /* buffer and context */
 };
 
+struct dia_check_device {
+    uint32_t bits;     /* on the wire for a frame in which everything changes; 0: levels on pins */
+    uint64_t frame_ns; /* longest time of a frame, as measured; of a character display, reckoned */
+    uint32_t rate_mhz; /* highest frame rate, thousandths a second */
+    uint32_t refresh_mhz;   /* how often all lamps have had their turn; 0: they are always on */
+    uint32_t duty_permille; /* share of the time a lamp at full is lit, master included */
+    uint32_t tick_mhz;      /* ticks a second, thousandths; 0: none */
+    uint32_t tick_permille; /* of the controller's time, spent in ticks; see DIA_TICK_ */
+    uint32_t ram_bytes;
+    uint32_t output_ua; /* an output at its most */
+    uint32_t chip_ua;   /* a chip at its most: all its outputs lit */
+    uint64_t drawn_ua;  /* of the supply, with all lamps lit, in the mean */
+};
+
 struct dia_check {
     struct dia_check_lane lanes[DIA_RIG_LANES];
+    struct dia_check_device devices[DIA_RIG_DEVICES];
     struct dia_check_current currents[DIA_RIG_SUPPLIES][DIA_CHECK_LOOKS];
-    uint32_t look_count; /* entries used in currents[] */
-    uint32_t frame_ram;  /* of all lanes, bytes */
-    uint32_t stack_ram;  /* allowed for the stack, bytes */
-    uint32_t rate_mhz;   /* highest frame rate of all lanes together */
+    uint32_t look_count;    /* entries used in currents[] */
+    uint32_t frame_ram;     /* of all lanes and devices, bytes */
+    uint32_t stack_ram;     /* allowed for the stack, bytes */
+    uint32_t rate_mhz;      /* highest frame rate of all lanes and devices together */
+    uint32_t tick_permille; /* of the controller's time, in the ticks of all devices */
     struct dia_findings findings;
 };
 
@@ -40,6 +56,18 @@ struct dia_check {
  * (see docs/architecture.md), rounded up. */
 #define DIA_CHECK_STACK_BYTES 256u
 #define DIA_CHECK_FLASH_BYTES 4096u
+
+/*
+ * Cycles of a tick at its longest, counted on an ATmega328P (tests/cross/test_pulses.c prints
+ * them), rounded up: of a shift-register chain by SPI at half the clock or by pins, with so many
+ * more for each chip; of digits. With 60 more for entering and leaving the interrupt.
+ */
+#define DIA_TICK_SPI       750u
+#define DIA_TICK_SPI_CHIP  27u
+#define DIA_TICK_PINS      600u
+#define DIA_TICK_PINS_CHIP 2350u
+#define DIA_TICK_DIGITS    2100u
+#define DIA_TICK_ENTER     60u
 
 /* progress, if not NULL, is called with done and all steps. Errors: memory ran out. The caller
  * frees with dia_check_free whatever comes back. */

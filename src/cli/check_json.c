@@ -50,6 +50,42 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
     }
 }
 
+static void devices(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "devices");
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_rig_device *d = &rig->devices[i];
+        const struct dia_check_device *c = &check->devices[i];
+        const char *role;
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "name", d->name);
+        cJSON_AddStringToObject(json, "chip", d->chip);
+        cJSON *pins = cJSON_AddObjectToObject(json, "pins");
+        for (uint8_t k = 0; (role = dia_rig_role(d->kind, k)) != NULL; k++) {
+            if (d->pins[k] != DIA_NO_PIN)
+                cJSON_AddNumberToObject(pins, role, d->pins[k]);
+        }
+        cJSON_AddStringToObject(json, "supply", rig->supplies[d->supply].name);
+        cJSON_AddNumberToObject(json, "chips", d->count);
+        cJSON_AddNumberToObject(json, "lamps", d->lamps);
+        cJSON_AddNumberToObject(json, "digits", d->digits);
+        cJSON_AddNumberToObject(json, "columns", d->columns);
+        cJSON_AddNumberToObject(json, "rows", d->rows);
+        cJSON_AddNumberToObject(json, "bits", c->bits);
+        cJSON_AddNumberToObject(json, "frame_ns", (double)c->frame_ns);
+        cJSON_AddNumberToObject(json, "highest_rate_hz", c->rate_mhz / 1e3);
+        cJSON_AddNumberToObject(json, "refresh_hz", c->refresh_mhz / 1e3);
+        cJSON_AddNumberToObject(json, "duty", c->duty_permille / 1e3);
+        cJSON_AddNumberToObject(json, "ticks_hz", c->tick_mhz / 1e3);
+        cJSON_AddNumberToObject(json, "tick_share", c->tick_permille / 1e3);
+        cJSON_AddNumberToObject(json, "ram_bytes", c->ram_bytes);
+        cJSON_AddNumberToObject(json, "output_ua", c->output_ua);
+        cJSON_AddNumberToObject(json, "chip_ua", c->chip_ua);
+        cJSON_AddNumberToObject(json, "drawn_ua", (double)c->drawn_ua);
+    }
+}
+
 static void supplies(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
 {
     cJSON *list = cJSON_AddArrayToObject(root, "supplies");
@@ -100,6 +136,7 @@ void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
     cJSON_AddNumberToObject(root, "highest_rate_hz", check->rate_mhz / 1e3);
     controller(root, &rig->controller);
     lanes(root, check, rig);
+    devices(root, check, rig);
     supplies(root, check, rig);
     cJSON *memory = cJSON_AddObjectToObject(root, "memory");
     cJSON_AddNumberToObject(memory, "frames_bytes", check->frame_ram);

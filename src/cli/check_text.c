@@ -35,6 +35,34 @@ static void lies(const struct dia_rig_layout *layout)
                w[0].text);
 }
 
+static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
+{
+    struct words w[2];
+    printf("device      %s: %s", d->name, d->chip);
+    if (d->kind == DIA_KIND_MATRIX || d->kind == DIA_KIND_SHIFT)
+        printf(" x %" PRIu32, d->count);
+    if (d->kind == DIA_KIND_CHARACTERS)
+        printf(", %u columns, %u rows", d->columns, d->rows);
+    else if (d->digits)
+        printf(", %" PRIu32 " digits", d->digits);
+    else
+        printf(", %" PRIu32 " lamps", d->lamps);
+    if (d->kind == DIA_KIND_SHIFT && d->depth > 1)
+        printf(" of %u bits", d->depth);
+    printf(",\n           ");
+    const char *role;
+    for (uint8_t k = 0; (role = dia_rig_role(d->kind, k)) != NULL; k++) {
+        if (d->pins[k] != DIA_NO_PIN && d->kind != DIA_KIND_DIGITS)
+            printf(" %s %u,", role, d->pins[k]);
+    }
+    if (d->clock_hz)
+        printf(" %s,", as(d->clock_hz, DIA_CLOCK, &w[0]));
+    if (d->kind == DIA_KIND_DIGITS)
+        printf(" common %s%s, resistors on %s,", d->anode ? "anode" : "cathode",
+               d->transistors ? ", transistors" : "", d->on_commons ? "commons" : "segments");
+    printf(" supply %s\n", rig->supplies[d->supply].name);
+}
+
 static void connected(const struct dia_rig *rig)
 {
     const struct dia_rig_controller *c = &rig->controller;
@@ -63,6 +91,8 @@ static void connected(const struct dia_rig *rig)
             printf(", group %s", rig->groups[l->group - 1]);
         printf(", supply %s\n", rig->supplies[l->supply].name);
     }
+    for (uint32_t i = 0; i < rig->device_count; i++)
+        device(rig, &rig->devices[i]);
     printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
 }
 
@@ -74,7 +104,31 @@ static void wires(const struct dia_check *check, const struct dia_rig *rig, int 
         printf("%-32s%7" PRIu32 "%11.3f ms%12.1f Hz\n", rig->lanes[i].name, l->bits,
                (double)l->frame_ns / 1e6, l->rate_mhz / 1e3);
     }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_check_device *d = &check->devices[i];
+        printf("%-32s%7" PRIu32 "%11.3f ms%12.1f Hz\n", rig->devices[i].name, d->bits,
+               (double)d->frame_ns / 1e6, d->rate_mhz / 1e3);
+    }
     printf("%-50s%15.1f Hz\n", "asked for by frame_rate", rig->frame_rate_mhz / 1e3);
+}
+
+static void turns(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    if (rig->device_count == 0)
+        return;
+    heading(in_colour, "\nlamps               refresh     duty  ticks/s  of the time"
+                       "    output      chip");
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_check_device *d = &check->devices[i];
+        if (rig->devices[i].kind == DIA_KIND_CHARACTERS)
+            continue;
+        char refresh[24] = "always on";
+        if (d->refresh_mhz)
+            snprintf(refresh, sizeof refresh, "%.1f Hz", d->refresh_mhz / 1e3);
+        printf("%-16.16s%11s%7.1f %%%9.0f%10.1f %%%7.1f mA%7.0f mA\n", rig->devices[i].name,
+               refresh, d->duty_permille / 10.0, d->tick_mhz / 1e3, d->tick_permille / 10.0,
+               d->output_ua / 1e3, d->chip_ua / 1e3);
+    }
 }
 
 static void memory(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
@@ -83,6 +137,8 @@ static void memory(const struct dia_check *check, const struct dia_rig *rig, int
     heading(in_colour, "\nmemory                            bytes");
     for (uint32_t i = 0; i < rig->lane_count; i++)
         printf("%-32s%7" PRIu32 "\n", rig->lanes[i].name, check->lanes[i].ram_bytes);
+    for (uint32_t i = 0; i < rig->device_count; i++)
+        printf("%-32s%7" PRIu32 "\n", rig->devices[i].name, check->devices[i].ram_bytes);
     printf("%-32s%7" PRIu32 "\n", "stack", check->stack_ram);
     printf("%-32s%7" PRIu32 "  of %" PRIu32 " (%.0f %%)\n", "together", needed,
            rig->controller.ram_bytes, needed * 100.0 / rig->controller.ram_bytes);
@@ -123,6 +179,7 @@ void check_report_text(const struct dia_check *check, const struct dia_rig *rig,
     heading(in_colour, rig->name);
     connected(rig);
     wires(check, rig, in_colour);
+    turns(check, rig, in_colour);
     memory(check, rig, in_colour);
     currents(check, rig, in_colour);
     verdict(check, in_colour);

@@ -3,6 +3,7 @@
 
 #include <diachrome/check.h>
 
+#include "check_devices.h"
 #include "check_limits.h"
 #include "host_private.h"
 
@@ -12,13 +13,18 @@
 #define MOMENT_MS    1009u
 #define PIXEL_FRAMES 3000000u
 
-static void measure_lanes(struct dia_check *check, const struct dia_rig *rig,
+static void measure_wires(struct dia_check *check, const struct dia_rig *rig,
                           const struct dia_player *player, uint64_t frame_ns)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         uint64_t ns = dia_player_lane_ns(player, i);
         if (ns > check->lanes[i].frame_ns)
             check->lanes[i].frame_ns = ns;
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        uint64_t ns = dia_player_device_ns(player, i);
+        if (ns > check->devices[i].frame_ns)
+            check->devices[i].frame_ns = ns;
     }
     uint32_t rate = (uint32_t)(1000000000000u / frame_ns);
     if (check->rate_mhz == 0 || rate < check->rate_mhz)
@@ -70,7 +76,7 @@ static enum dia_status run_look(struct run *run, uint32_t number)
             dia_player_show(run->player, look, &values, k * MOMENT_MS, k, &frame_ns);
         if (status != DIA_OK)
             return status;
-        measure_lanes(run->check, run->rig, run->player, frame_ns);
+        measure_wires(run->check, run->rig, run->player, frame_ns);
         measure_currents(run->check, run->rig, run->player, number);
         if (run->progress)
             run->progress(++run->done, run->all);
@@ -91,6 +97,7 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
         lane->rate_mhz = (uint32_t)(1000000000000u / lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }
+    check_devices(check, rig);
     check->stack_ram = DIA_CHECK_STACK_BYTES;
 }
 

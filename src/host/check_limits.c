@@ -4,6 +4,7 @@
 
 #include <diachrome/quantity.h>
 
+#include "check_devices.h"
 #include "check_limits.h"
 
 /* Quantities in texts: a few buffers in turn, enough for one sentence. */
@@ -24,12 +25,8 @@ static const char *amperes(struct words *words, int i, uint64_t ua)
                               sizeof words->text[i]);
 }
 
-static void add(struct dia_check *check, enum dia_finding_level level, const char *code,
-                const char *place, const char *source, const char *format, ...)
-    __attribute__((format(printf, 6, 7)));
-
-static void add(struct dia_check *check, enum dia_finding_level level, const char *code,
-                const char *place, const char *source, const char *format, ...)
+void check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
+               const char *place, const char *source, const char *format, ...)
 {
     struct dia_finding finding = {.level = level};
     va_list args;
@@ -50,10 +47,10 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
     struct words w = {{""}};
     if (mv >= part->supply_min_mv && mv <= part->supply_max_mv)
         return 1;
-    add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
-        "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
-        rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
-        volts(&w, 2, part->supply_max_mv));
+    check_add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
+              "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
+              rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
+              volts(&w, 2, part->supply_max_mv));
     return 0;
 }
 
@@ -66,7 +63,8 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
     uint32_t needed = compared * part->input_high_permille / 1000;
     struct words w = {{""}};
     if (rig->controller.logic_high_mv < needed)
-        add(check, DIA_ERROR, "logic-high", lane->name, part->source,
+        check_add(
+            check, DIA_ERROR, "logic-high", lane->name, part->source,
             "the controller's high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter "
             "at %s before the first pixel",
             volts(&w, 0, rig->controller.logic_high_mv), part->name, volts(&w, 1, compared),
@@ -80,7 +78,8 @@ static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
     char asked[40], there[40];
     dia_quantity_write(rig->frame_rate_mhz, DIA_RATE, asked, sizeof asked);
     dia_quantity_write(check->rate_mhz / 100 * 100, DIA_RATE, there, sizeof there);
-    add(check, DIA_ERROR, "frame-rate", "lanes", "measured on the bench",
+    check_add(
+        check, DIA_ERROR, "frame-rate", "lanes", "measured on the bench",
         "'frame_rate' is %s; the wire carries %s at most: ask for less, or split the longest lane",
         asked, there);
 }
@@ -90,17 +89,17 @@ static void memory(struct dia_check *check, const struct dia_rig *rig)
     uint32_t ram = rig->controller.ram_bytes, needed = check->frame_ram + check->stack_ram;
     const char *source = "size of frame buffers and contexts";
     if (needed > ram)
-        add(check, DIA_ERROR, "ram", "controller", source,
-            "%u bytes needed, %u there: use fewer pixels or a larger controller", (unsigned)needed,
-            (unsigned)ram);
+        check_add(check, DIA_ERROR, "ram", "controller", source,
+                  "%u bytes needed, %u there: use fewer pixels or a larger controller",
+                  (unsigned)needed, (unsigned)ram);
     else if (needed > ram / 4 * 3)
-        add(check, DIA_WARNING, "ram", "controller", source,
-            "%u of %u bytes are taken; your own program has the other %u", (unsigned)needed,
-            (unsigned)ram, (unsigned)(ram - needed));
+        check_add(check, DIA_WARNING, "ram", "controller", source,
+                  "%u of %u bytes are taken; your own program has the other %u", (unsigned)needed,
+                  (unsigned)ram, (unsigned)(ram - needed));
     if (rig->controller.flash_bytes < DIA_CHECK_FLASH_BYTES)
-        add(check, DIA_ERROR, "flash", "controller", "size of the smallest program",
-            "%u bytes there; the smallest program takes up to %u",
-            (unsigned)rig->controller.flash_bytes, DIA_CHECK_FLASH_BYTES);
+        check_add(check, DIA_ERROR, "flash", "controller", "size of the smallest program",
+                  "%u bytes there; the smallest program takes up to %u",
+                  (unsigned)rig->controller.flash_bytes, DIA_CHECK_FLASH_BYTES);
 }
 
 static void supply_current(struct dia_check *check, const struct dia_rig *rig, uint32_t number)
@@ -113,9 +112,9 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
             idle += (uint64_t)rig->lanes[i].count * rig->lanes[i].part.power.idle_ua;
     }
     if (idle >= given) {
-        add(check, DIA_ERROR, "supply-idle", supply->name, "idle current of the parts",
-            "dark pixels alone draw %s; there is %s for them: take a larger supply",
-            amperes(&w, 0, idle), amperes(&w, 1, given));
+        check_add(check, DIA_ERROR, "supply-idle", supply->name, "idle current of the parts",
+                  "dark pixels alone draw %s; there is %s for them: take a larger supply",
+                  amperes(&w, 0, idle), amperes(&w, 1, given));
         return;
     }
     const struct dia_check_current *most = &check->currents[number][0];
@@ -124,10 +123,10 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
             most = &check->currents[number][n];
     }
     if (most->least_share != DIA_SHARE_ONE)
-        add(check, DIA_NOTE, "supply-limited", supply->name, "current of the parts",
-            "%s asks for %s of %s; the limiter holds it there, with %d %% of its light", most->look,
-            amperes(&w, 0, most->asked_ua), amperes(&w, 1, supply->current_ua),
-            most->least_share * 100 / (int)DIA_SHARE_ONE);
+        check_add(check, DIA_NOTE, "supply-limited", supply->name, "current of the parts",
+                  "%s asks for %s of %s; the limiter holds it there, with %d %% of its light",
+                  most->look, amperes(&w, 0, most->asked_ua), amperes(&w, 1, supply->current_ua),
+                  most->least_share * 100 / (int)DIA_SHARE_ONE);
 }
 
 void check_limits(struct dia_check *check, const struct dia_rig *rig,
@@ -140,6 +139,7 @@ void check_limits(struct dia_check *check, const struct dia_rig *rig,
         if (supply_voltage(check, rig, &rig->lanes[i]))
             logic_level(check, rig, &rig->lanes[i]);
     }
+    check_device_limits(check, rig);
     frame_rate(check, rig);
     memory(check, rig);
     for (uint32_t i = 0; i < rig->supply_count; i++)

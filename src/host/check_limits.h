@@ -8,4 +8,9 @@
 void check_limits(struct dia_check *check, const struct dia_rig *rig,
                   const struct dia_findings *of_bench);
 
+/* Adds a finding. */
+void check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
+               const char *place, const char *source, const char *format, ...)
+    __attribute__((format(printf, 6, 7)));
+
 #endif

@@ -13,16 +13,11 @@
  * period begins.
  */
 
-static uint8_t can(const struct dia_port_ops *ops, const struct dia_shift_setup *setup)
-{
-    return setup->bus == DIA_SHIFT_BY_PINS || (ops->spi_start && ops->spi_poll);
-}
-
 /* The bits of all chips and a little time for the tick itself, in us. */
 static uint32_t shift_us(const struct dia_shift_setup *setup)
 {
     uint32_t khz = setup->clock_hz / 1000u;
-    return setup->chips * 8000u / (khz ? khz : 1u) + 1u;
+    return (uint32_t)setup->chips * 8000u / (khz ? khz : 1u) + 1u;
 }
 
 static uint8_t is_right(const struct dia_shift_setup *setup)
@@ -41,7 +36,9 @@ static uint8_t is_right(const struct dia_shift_setup *setup)
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
                                const struct dia_shift_setup *setup, uint8_t *memory)
 {
-    if (!port->ops->wait_ns || !can(port->ops, setup))
+    if (!port->ops->wait_ns)
+        return DIA_UNSUPPORTED;
+    if (setup->bus != DIA_SHIFT_BY_PINS && (!port->ops->spi_start || !port->ops->spi_poll))
         return DIA_UNSUPPORTED;
     if (!is_right(setup))
         return DIA_BAD_VALUE;

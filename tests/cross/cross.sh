@@ -44,6 +44,9 @@ $avr $smallest -Wl,--gc-sections $library src/port/avr/*.c tests/cross/smallest_
 # All senders of the port, for the test that listens to the pin.
 # shellcheck disable=SC2086
 $avr -Wl,--gc-sections $library src/port/avr/*.c tests/cross/pulses_avr.c -o "$out/avr/pulses.elf"
+# Ticks, for the test that counts their cycles.
+# shellcheck disable=SC2086
+$avr -Wl,--gc-sections $library src/port/avr/*.c tests/cross/ticks_avr.c -o "$out/avr/ticks.elf"
 
 # An AVR copies constants that are not in DIA_ROM (such as texts) into RAM at the start, so there
 # they count as both; a Cortex-M reads them in flash.

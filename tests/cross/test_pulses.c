@@ -10,6 +10,7 @@
 #include <simavr/sim_elf.h>
 
 #include <diachrome/bench.h>
+#include <diachrome/check.h>
 #include <diachrome/diachrome.h>
 
 /*
@@ -128,11 +129,60 @@ static void the_smallest_program_lights_its_strip(void **state)
     avr_terminate(avr);
 }
 
+/* Longest tick in cycles of the next ticks, and their mean; each is a high of the pin. */
+static uint32_t ticks(uint32_t *at, uint32_t n, uint32_t *mean)
+{
+    uint64_t most = 0, sum = 0;
+    while (*at < edge_count && !edges[*at].level)
+        (*at)++;
+    for (uint32_t k = 0; k < n; k++, *at += 2) {
+        assert_true(*at + 1 < edge_count && edges[*at].level && !edges[*at + 1].level);
+        uint64_t cycles = (edges[*at + 1].t_ns - edges[*at].t_ns) * 2 / 125;
+        most = cycles > most ? cycles : most;
+        sum += cycles;
+    }
+    *mean = (uint32_t)(sum / n);
+    return (uint32_t)most;
+}
+
+/*
+ * Cycles counted by the simulator from one write of the marking pin to the next (2 of them are the
+ * write itself), without what entering the interrupt takes. `diachrome check` reckons with these:
+ * DIA_CHECK_ in check.h are the longest, rounded up.
+ */
+static void ticks_take_what_check_reckons(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *what;
+        uint32_t most; /* as check has it */
+    } rows[] = {
+        {"8 chips by SPI, 8 bits", DIA_TICK_SPI + 8 * DIA_TICK_SPI_CHIP},
+        {"1 chip by SPI, 8 bits", DIA_TICK_SPI + DIA_TICK_SPI_CHIP},
+        {"8 chips by pins, 8 bits", DIA_TICK_PINS + 8 * DIA_TICK_PINS_CHIP},
+        {"1 chip by pins, 8 bits", DIA_TICK_PINS + DIA_TICK_PINS_CHIP},
+        {"4 digits from pins", DIA_TICK_DIGITS},
+    };
+    avr_t *avr = run("ticks.elf");
+    uint32_t at = 0, mean;
+    for (size_t k = 0; k < sizeof rows / sizeof rows[0]; k++) {
+        uint32_t most = ticks(&at, 16, &mean);
+        print_message("tick, %-24s at most %5u cycles, %5u in the mean\n", rows[k].what,
+                      (unsigned)most, (unsigned)mean);
+        assert_in_range(most, rows[k].most * 8 / 10, rows[k].most);
+        /* 8 bits at 120 Hz are 960 ticks a second: 15 % of 16 MHz is 2500 cycles a tick */
+        if (k == 0)
+            assert_true(mean * 960 < 16000000 / 100 * 15);
+    }
+    avr_terminate(avr);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(pulses_of_every_part_keep_its_sheet),
         cmocka_unit_test(the_smallest_program_lights_its_strip),
+        cmocka_unit_test(ticks_take_what_check_reckons),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -129,9 +129,69 @@ static void lanes_of_a_group_show_what_they_show_alone(void **state)
     }
 }
 
+static uint8_t segments_shown(const struct dia_player *player, uint32_t device, uint32_t digit)
+{
+    uint8_t segments = 0;
+    for (uint32_t k = 0; k < 8; k++)
+        segments |= (uint8_t)((dia_player_lamp(player, device, digit * 8 + k) != 0) << k);
+    return segments;
+}
+
+static void shows_text(const struct dia_player *player, uint32_t device, const char *text,
+                       uint16_t digits)
+{
+    uint8_t segments[16];
+    dia_segments_text(text, segments, digits);
+    for (uint32_t k = 0; k < digits; k++)
+        assert_int_equal(segments_shown(player, device, k), segments[k]);
+}
+
+/* Every device of a rig, each in its own wiring, shows what it should where it lies. */
+static void every_device_shows_the_look_or_its_text(void **state)
+{
+    (void)state;
+    static struct dia_rig all;
+    char *text = read_file("rigs/all.rig.yaml", NULL);
+    struct dia_player *player = player_of(&all, text);
+    struct dia_hue_sweep sweep;
+    dia_hue_sweep_defaults(&sweep);
+    for (uint32_t ms = 0; ms < 2000; ms += 400) {
+        assert_int_equal(dia_player_show(player, &dia_look_hue_sweep, &sweep, ms, ms, NULL),
+                         DIA_OK);
+        for (uint32_t i = 0; i < 128; i++) { /* dots: on from level 128, in their columns */
+            struct dia_rgb colour;
+            dia_hue_sweep_render(&sweep, &all.devices[0].surface, ms, i % 16, 1, &colour);
+            assert_int_equal(dia_player_lamp(player, 0, i) != 0, dia_lamp_of(colour) >= 128);
+        }
+        for (uint32_t i = 0; i < 10; i++) { /* lamps: 3 bits of linear light */
+            struct dia_rgb colour;
+            dia_hue_sweep_render(&sweep, &all.devices[1].surface, ms, i, 1, &colour);
+            uint32_t light = dia_light_of(dia_lamp_of(colour));
+            assert_int_equal((dia_player_lamp(player, 1, i) * 7u + 32767) / 65535,
+                             (light * 7u + 32768) / 65536);
+        }
+        shows_text(player, 2, "12.5-AbC", 8);
+        shows_text(player, 3, "42", 2);
+        shows_text(player, 4, "19.07", 4);
+        assert_memory_equal(dia_player_cells(player, 6)->code[1], "and another     ", 16);
+        assert_memory_equal(dia_player_cells(player, 7)->code[0], "sixteen in a row", 16);
+    }
+    dia_player_hold_keys(player, 5, 0x81);
+    assert_int_equal(dia_player_show(player, &dia_look_hue_sweep, &sweep, 0, 0, NULL), DIA_OK);
+    assert_int_equal(dia_player_keys(player, 5), 0x81);
+    const struct dia_findings *found = dia_player_findings(player);
+    if (found->count)
+        print_error("%s %s: %s\n", found->items[0].place, found->items[0].code,
+                    found->items[0].text);
+    assert_int_equal(found->count, 0);
+    free(text);
+    dia_player_free(player);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(every_device_shows_the_look_or_its_text),
         cmocka_unit_test(lanes_of_a_group_show_what_they_show_alone),
         cmocka_unit_test(lanes_share_a_supply_in_every_moment),
         cmocka_unit_test(lanes_are_sent_at_once),

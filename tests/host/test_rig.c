@@ -188,6 +188,58 @@ static void a_chip_with_a_clock_line_wants_its_keys(void **state)
     assert_int_equal(load(good, strlen(good)), DIA_OK);
 }
 
+/* The same for devices: one change at a time in a file with one of every kind. */
+static const struct {
+    const char *from, *to, *said;
+} device_mistakes[] = {
+    {"MAX7221", "MAX7291", "unknown chip 'MAX7291'; did you mean MAX72"},
+    {"MAX7221", "WS2812B", "WS2812B goes under 'lanes', not 'devices'"},
+    {"    chip: MAX7221\n", "", "device 'dots' has no 'chip'; write 'chip: MAX7219'"},
+    {"chips: 2", "chips: 0", "'chips' must be 1 to 32; found '0'"},
+    {"chips: 2\n    lamps", "chips: 10000\n    lamps", "'chips' must be 1 to 255; found '10000'"},
+    {"cs: 3", "cs: 2", "pin 2 is already used by 'dots'; each wire has its own"},
+    {"ser: 4", "ser: 1", "pin 1 is already used by 'dots'; each wire has its own"},
+    {", cs: 3", "", "'pins' of 'dots' has no 'cs'; write 'cs: 20'"},
+    {"cs: 3", "stb: 3", "MAX7221 has no pin 'stb'; it has din, clk, cs"},
+    {"turn: 90", "turn: 45", "'turn' is 0, 90, 180 or 270 (degrees clockwise)"},
+    {"first: right", "first: up", "'first' is one of: left, right; found 'up'"},
+    {"    mirrored: yes\n", "    text: no\n", "'text' is for digits; with 'shows: dots' looks"},
+    {"2H, 2G", "2H, 2H", "output 2H drives lamp 0 already"},
+    {"2H, 2G", "2H, 3A", "'wiring' takes a chip 1 to 2 and its output A to H, such as 1A; found"},
+    {"2H, 2G", "2H", "'wiring' has 9 outputs for 10 lamps"},
+    {"lamps: 10", "lamps: 17", "17 lamps do not fit the 16 outputs of 2 chips"},
+    {"depth: 3", "depth: 9", "'depth' must be 1 to 8; found '9'"},
+    {"depth: 3", "depth: 8\n    clock: 10 kHz", "the shortest slice of 'row' is 32 us, and its"},
+    {"12.5-AbC", "123456789", "'123456789' does not fit; 'eight' has room for 8"},
+    {"digit2: 18 }", "digit2: 18, digit3: 40 }", "'clock' has no pin 'digit3' wired"},
+    {", digit2: 18", "", "'pins' of 'clock' has no 'digit2'; write 'digit2: 20'"},
+    {"clk: 19", "stb: 40, clk: 19", "'four' has no pin 'stb' wired as it is described here"},
+    {"    address: 0x27\n", "", "an expander needs its I2C 'address'; write 'address: 0x27'"},
+    {"0x27", "0x80", "'address' is an I2C address, 0x03 to 0x77, such as 0x27; found '0x80'"},
+    {"rows: 2", "rows: 3", "no 16x3 display; there are 8x1 to 40x2"},
+    {"and another\"", "another\", more", "'text' has more lines than the 2 of 'notes'"},
+    {"  wide:", "  notes:", "'notes' is here twice, first on line"},
+    {", d7: 35", "", "'pins' of 'wide' has no 'd7'; write 'd7: 20'"},
+};
+
+static void each_mistake_in_a_device_is_told(void **state)
+{
+    (void)state;
+    char *all = read_file("rigs/all.rig.yaml", NULL), text[4096];
+    assert_int_equal(load(all, strlen(all)), DIA_OK);
+    for (size_t i = 0; i < sizeof device_mistakes / sizeof device_mistakes[0]; i++) {
+        const char *at = strstr(all, device_mistakes[i].from);
+        assert_non_null(at);
+        snprintf(text, sizeof text, "%.*s%s%s", (int)(at - all), all, device_mistakes[i].to,
+                 at + strlen(device_mistakes[i].from));
+        assert_int_equal(load(text, strlen(text)), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, device_mistakes[i].said))
+            print_error("expected %s\nfound    %s\n", device_mistakes[i].said, wrong.text);
+        assert_non_null(strstr(wrong.text, device_mistakes[i].said));
+    }
+    free(all);
+}
+
 static void files_that_are_no_rig_are_refused(void **state)
 {
     (void)state;
@@ -285,6 +337,7 @@ int main(void)
         cmocka_unit_test(every_key_arrives_in_its_unit),
         cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
         cmocka_unit_test(a_chip_with_a_clock_line_wants_its_keys),
+        cmocka_unit_test(each_mistake_in_a_device_is_told),
         cmocka_unit_test(files_that_are_no_rig_are_refused),
         cmocka_unit_test(damaged_files_never_crash),
     };

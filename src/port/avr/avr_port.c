@@ -3,6 +3,7 @@
 #include <avr/io.h>
 
 #include "avr_port.h"
+#include "avr_private.h"
 #include "avr_pulses.h"
 
 #if F_CPU != 16000000
@@ -18,7 +19,7 @@ ISR(TIMER1_OVF_vect)
     overflows++;
 }
 
-static uint32_t now_us(struct dia_port *port)
+uint32_t avr_now_us(struct dia_port *port)
 {
     (void)port;
     uint8_t sreg = SREG;
@@ -30,7 +31,7 @@ static uint32_t now_us(struct dia_port *port)
     return ((uint32_t)high << 16 | low) << 2;
 }
 
-static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
+enum dia_status avr_pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
 {
     (void)port;
     if (pin > 23)
@@ -46,8 +47,8 @@ static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t lev
     return DIA_OK;
 }
 
-static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
-                                   uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
+enum dia_status avr_pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
+                                uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
 {
     (void)port;
     if (pin > 23 || n == 0 || n > 8191)
@@ -63,7 +64,7 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     return DIA_OK;
 }
 
-static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
+enum dia_status avr_pulse_poll(struct dia_port *port, uint8_t pin)
 {
     (void)port;
     (void)pin;
@@ -71,19 +72,24 @@ static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
 }
 
 static const DIA_ROM struct dia_port_ops ops = {
-    .now_us = now_us,
-    .pin_write = pin_write,
-    .pulse_start = pulse_start,
-    .pulse_poll = pulse_poll,
+    .now_us = avr_now_us,
+    .pin_write = avr_pin_write,
+    .pulse_start = avr_pulse_start,
+    .pulse_poll = avr_pulse_poll,
 };
 static struct dia_port the_port;
 
 struct dia_port *dia_avr_port(void)
 {
-    the_port.ops = &ops;
+    return avr_port_with(&the_port, &ops);
+}
+
+struct dia_port *avr_port_with(struct dia_port *port, const DIA_ROM struct dia_port_ops *with)
+{
+    port->ops = with;
     TCCR1A = 0;
     TCCR1B = _BV(CS11) | _BV(CS10); /* clock / 64 */
     TIMSK1 = _BV(TOIE1);
     sei();
-    return &the_port;
+    return port;
 }
