@@ -153,6 +153,29 @@ void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns);
 typedef void dia_bench_drives(void *self, uint64_t t_ns, uint8_t pin, uint8_t level);
 void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self);
 
+/*
+ * Things that are wrong with the hardware. All that is random comes from a seed, so a run can be
+ * repeated. -1: no such chain, device or pin.
+ */
+struct dia_chain_fault {
+    uint8_t wrong_end; /* 1: the data comes in at the other end, so nothing takes it */
+    uint32_t dead;     /* pixels that still work, counted from the first; 0: all do. The next one is
+                          dark and passes nothing on */
+    uint32_t wrong_ppm; /* of the bits are taken wrongly: a high that is too low for the input */
+    uint32_t seed;
+};
+int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_chain_fault *fault);
+
+struct dia_shift_fault {
+    int stuck_output; /* that is always at stuck_level; -1: none */
+    uint8_t stuck_level;
+    int deaf_chip; /* that ignores the latch; -1: none */
+};
+int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault);
+
+/* So many of the edges on a pin, in millionths, are followed by a spike of 30 ns. */
+int dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed);
+
 /* A dia_edge_listener. */
 void dia_bench_take(void *bench, const struct dia_edge *edges, uint32_t n);
 

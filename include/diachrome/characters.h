@@ -54,6 +54,7 @@ struct dia_characters_setup {
     uint8_t i2c_bus, address; /* of the expander; 7 bits */
     uint8_t columns, rows;    /* 8 to 40, 1 to 4; at most 80 places */
     uint8_t split;            /* 1: one row of two halves (some 16x1 are 8 + 8) */
+    uint16_t oscillator_khz;  /* slowest that waits reckon with; 0: the sheet's 190 kHz */
 };
 
 struct dia_characters {

@@ -4,6 +4,7 @@
 
 #include "bench.h"
 #include "diagnostic.h"
+#include "fault.h"
 #include "rig.h"
 #include "sim.h"
 
@@ -17,8 +18,17 @@
  */
 struct dia_player;
 
-/* The rig must live as long as the player. NULL and a diagnostic when memory ran out. */
+/* The rig must live as long as the player. What its file says under 'faults' is wrong with the
+ * hardware. NULL and a diagnostic when memory ran out. */
 struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong);
+
+/* The same with the hardware as it really is, which may be other than the rig says. The desk must
+ * have the rig's lanes, devices and supplies in its order, and live as long as the player. */
+struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
+                                 struct dia_diagnostic *wrong);
+
+/* The hardware as it is: what all that is shown belongs to. */
+const struct dia_rig *dia_player_desk(const struct dia_player *player);
 void dia_player_free(struct dia_player *player);
 
 /* Hears every edge from now on. */
@@ -37,6 +47,24 @@ uint64_t dia_player_now_ns(const struct dia_player *player);
  */
 enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
                                 const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns);
+
+/*
+ * What to show, from a look or from anything else: each function fills in one lane or device.
+ * Lamps are levels 0..255; of a device with digits its text comes first.
+ */
+struct dia_content {
+    void *self;
+    void (*pixels)(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels);
+    void (*lamps)(void *self, uint32_t device, uint32_t count, uint8_t *levels);
+    /* row of a display or digits; NULL: that of the rig */
+    const char *(*text)(void *self, uint32_t device, uint32_t row);
+};
+enum dia_status dia_player_show_content(struct dia_player *player,
+                                        const struct dia_content *content, uint32_t slot,
+                                        uint64_t *frame_ns);
+
+/* What an eye sees of a pixel of a lane, its supply sagging or not. */
+struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel);
 
 /* What a lane shows, and what the last frame wanted to draw from a supply, what share
  * of its light it got, and what the supply gives now. */

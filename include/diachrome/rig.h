@@ -18,6 +18,7 @@
 #define DIA_RIG_DEVICES  16
 #define DIA_RIG_LAMPS    2048 /* of one device */
 #define DIA_RIG_PINS     16   /* of one device */
+#define DIA_RIG_FAULTS   16   /* written in a file */
 #define DIA_RIG_NAME     32   /* longest name of a supply, lane or device, the zero included */
 
 struct dia_rig_controller {
@@ -55,6 +56,7 @@ struct dia_rig_lane {
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];
     struct dia_rig_layout layout;
+    uint32_t shifter_mv; /* of a level shifter before it; 0: none */
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 
@@ -89,6 +91,8 @@ struct dia_rig_device {
     uint8_t anode, transistors, on_commons; /* of digits straight from pins */
     uint8_t columns, rows, split, address;  /* of a character display */
     uint8_t lines;                          /* its enum dia_characters_bus */
+    uint32_t oscillator_hz;                 /* slowest to reckon with; 0: as its sheet */
+    uint32_t shifter_mv;                    /* of a level shifter before it; 0: none */
     struct dia_rgb colour;                  /* of its light */
     char text[4][41];                       /* what it shows, by rows */
     uint16_t output_of[DIA_RIG_LAMPS];      /* of each lamp: where the bench shows it */
@@ -110,6 +114,9 @@ struct dia_rig {
     uint32_t group_count;
     struct dia_rig_device devices[DIA_RIG_DEVICES];
     uint32_t device_count;
+    char faults[DIA_RIG_FAULTS][64]; /* of the simulated desk; see fault.h */
+    uint32_t fault_count;
+    uint32_t seed; /* of what is random in them */
 };
 
 /* DIA_BAD_VALUE and file:line:column, what is wrong and what would be right, for the first

@@ -31,6 +31,9 @@ struct dia_bench {
         uint8_t role;
     } wired[256];
     struct bench_answer answer;
+    struct {
+        uint32_t ppm, seed;
+    } noise[256];
     uint8_t level[256]; /* of all pins, for devices that are connected later */
     struct dia_findings findings;
 };
@@ -168,24 +171,65 @@ static void device_takes(struct device *device, uint8_t role, const struct dia_e
     device->changed[role] = edge->t_ns;
 }
 
+static void chain_takes(struct dia_bench *bench, struct chain *chain, const struct dia_edge *edge)
+{
+    if (chain->fault.wrong_end)
+        return;
+    int latched = chain->sheet->wire == SHEET_PULSES
+                      ? chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
+                      : clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
+    if (latched)
+        load(bench, chain->supply, chain->shown.latched_ns);
+}
+
+static void take_one(struct dia_bench *bench, const struct dia_edge *edge)
+{
+    bench->level[edge->pin] = edge->level;
+    if (bench->wired[edge->pin].device)
+        device_takes(bench->wired[edge->pin].device, bench->wired[edge->pin].role, edge);
+    if (bench->on_pin[edge->pin])
+        chain_takes(bench, bench->on_pin[edge->pin], edge);
+}
+
+/* A spike soon after an edge: there and back. */
+#define SPIKE_AFTER_NS 20u
+#define SPIKE_NS       30u
+
+static void spike(struct dia_bench *bench, const struct dia_edge *edge)
+{
+    struct dia_edge there = *edge;
+    there.t_ns += SPIKE_AFTER_NS;
+    there.level = !edge->level;
+    take_one(bench, &there);
+    there.t_ns += SPIKE_NS;
+    there.level = edge->level;
+    take_one(bench, &there);
+}
+
 void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
 {
     struct dia_bench *bench = self;
     for (uint32_t i = 0; i < n; i++) {
-        const struct dia_edge *edge = &edges[i];
-        struct chain *chain = bench->on_pin[edge->pin];
-        bench->level[edge->pin] = edge->level;
-        if (bench->wired[edge->pin].device)
-            device_takes(bench->wired[edge->pin].device, bench->wired[edge->pin].role, edge);
-        if (!chain)
-            continue;
-        int latched =
-            chain->sheet->wire == SHEET_PULSES
-                ? chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
-                : clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
-        if (latched)
-            load(bench, chain->supply, chain->shown.latched_ns);
+        take_one(bench, &edges[i]);
+        if (chance(&bench->noise[edges[i].pin].seed, bench->noise[edges[i].pin].ppm))
+            spike(bench, &edges[i]);
     }
+}
+
+int dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed)
+{
+    bench->noise[pin].ppm = ppm;
+    bench->noise[pin].seed = seed * 2654435761u | 1u;
+    return 0;
+}
+
+int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_chain_fault *fault)
+{
+    if (chain < 0 || chain >= bench->chain_count)
+        return -1;
+    bench->chains[chain].fault = *fault;
+    bench->chains[chain].fault.seed = fault->seed * 2654435761u | 1u;
+    return 0;
 }
 
 static void settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
@@ -282,4 +326,10 @@ const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int
 {
     const struct device *of = device_of(bench, device);
     return of ? bench_cells(of) : NULL;
+}
+
+int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault)
+{
+    struct device *of = device_of(bench, device);
+    return of ? bench_shift_fault(of, fault) : -1;
 }

@@ -100,8 +100,8 @@ void dia_drive_light(const uint8_t d[4], enum dia_scale scale, uint16_t light[4]
 static void latch(struct chain *chain, struct dia_findings *findings)
 {
     uint64_t whole = chain->bits / chain->pixel_bits;
-    if (whole > chain->shown.count)
-        whole = chain->shown.count;
+    if (whole > chain_alive(chain))
+        whole = chain_alive(chain);
     for (uint64_t i = 0; i < whole; i++) {
         for (uint8_t k = 0; k < chain->channels; k++)
             chain->shown.drive[i][chain->place_of[k]] = chain->heard[i * chain->channels + k];
@@ -122,7 +122,7 @@ static void read_bit(struct chain *chain, uint32_t high, struct dia_findings *fi
     chain->bit = bit;
     chain->byte = (uint8_t)(chain->byte << 1 | bit);
     if (chain->bits < chain->bits_room && (chain->bits & 7) == 7)
-        chain->heard[chain->bits >> 3] = chain->byte;
+        chain->heard[chain->bits >> 3] = chain_taken(chain, chain->byte);
     chain->bits++;
 }
 

@@ -4,6 +4,7 @@
 
 #include <diachrome/bench.h>
 
+#include "chance.h"
 #include "sheet.h"
 
 /*
@@ -25,6 +26,7 @@ struct chain {
     uint32_t led_ua, quiet_ua;
     int supply;
     struct dia_shown shown;
+    struct dia_chain_fault fault;
 
     uint8_t *heard;      /* bytes since the last reset, for count pixels */
     uint64_t bits;       /* since the last reset, those too many included */
@@ -60,6 +62,23 @@ void clocked_settle(struct chain *chain, struct dia_findings *findings);
 
 /* What the chain draws, average over the PWM, rounded up. */
 uint64_t chain_draw(const struct chain *chain);
+
+/* A byte that a pixel has taken, as far as its bits came in right. */
+static inline uint8_t chain_taken(struct chain *chain, uint8_t byte)
+{
+    for (uint8_t mask = 1; mask != 0 && chain->fault.wrong_ppm; mask = (uint8_t)(mask << 1)) {
+        if (chance(&chain->fault.seed, chain->fault.wrong_ppm))
+            byte ^= mask;
+    }
+    return byte;
+}
+
+/* Pixels that take a frame: all, or those before one that is dead. */
+static inline uint32_t chain_alive(const struct chain *chain)
+{
+    return chain->fault.dead && chain->fault.dead < chain->shown.count ? chain->fault.dead
+                                                                       : chain->shown.count;
+}
 
 /* 1 when the edge shows that the chain has latched since the last one. */
 int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);

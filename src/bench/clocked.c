@@ -49,8 +49,11 @@ static void show(struct chain *chain, struct dia_findings *findings)
 {
     uint64_t whole = chain->bits / chain->pixel_bits;
     uint32_t words = (uint32_t)(whole < chain->shown.count ? whole : chain->shown.count), k = 0;
-    while (k < words && comes_through(chain, k))
-        copy(chain, k++);
+    uint32_t alive = chain_alive(chain);
+    for (; k < words && comes_through(chain, k); k++) {
+        if (k < alive)
+            copy(chain, k);
+    }
     chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
     chain->shown.frames++;
     chain->shown.draws_ua = chain_draw(chain);
@@ -69,7 +72,7 @@ static void show(struct chain *chain, struct dia_findings *findings)
 static void hear(struct chain *chain, uint8_t byte)
 {
     if (chain->bits < chain->bits_room)
-        chain->heard[chain->bits / 8] = byte;
+        chain->heard[chain->bits / 8] = chain_taken(chain, byte);
     chain->bits += 8;
 }
 

@@ -58,6 +58,9 @@ int device_lamps(struct device *device, uint32_t count);
 /* Keys held on a panel; -1: device is none. */
 int bench_panel_keys(struct device *device, uint16_t keys);
 
+/* -1: device is no shift-register chain. */
+int bench_shift_fault(struct device *device, const struct dia_shift_fault *fault);
+
 /* What a character display shows; NULL: device is none. */
 const struct dia_cells_shown *bench_cells(const struct device *device);
 

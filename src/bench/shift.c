@@ -22,6 +22,7 @@ struct shift {
     uint8_t *held; /* behind the latch */
     uint32_t lamp_ua;
     struct lit lit;
+    struct dia_shift_fault fault;
 };
 
 static void clock_rises(struct shift *shift, uint64_t t)
@@ -39,8 +40,12 @@ static void clock_rises(struct shift *shift, uint64_t t)
 static void light(struct shift *shift, uint64_t t)
 {
     uint8_t enabled = !shift->device.level[DIA_SHIFT_OE];
-    for (uint32_t i = 0; i < shift->outputs; i++)
-        lit_set(&shift->lit, i, shift->held[i] && enabled ? LIT_FULL : 0, t);
+    for (uint32_t i = 0; i < shift->outputs; i++) {
+        uint8_t on = shift->held[i] && enabled;
+        if ((int)i == shift->fault.stuck_output)
+            on = shift->fault.stuck_level;
+        lit_set(&shift->lit, i, on ? LIT_FULL : 0, t);
+    }
 }
 
 static void latch_rises(struct shift *shift, uint64_t t)
@@ -50,8 +55,11 @@ static void latch_rises(struct shift *shift, uint64_t t)
     if (shift->clocks % shift->outputs != 0)
         device_finds(device, "word-part", t, "RCLK rose after %u bits; the chain takes %u",
                      (unsigned)shift->clocks, (unsigned)shift->outputs);
-    for (uint32_t i = 0; i < shift->outputs; i++)
+    for (uint32_t i = 0; i < shift->outputs; i++) {
+        if ((int)(i / 8) == shift->fault.deaf_chip)
+            continue;
         shift->held[i] = shift->stage[(shift->head + i) % shift->outputs];
+    }
     shift->clocks = 0;
     shift->latched = t;
     device->shown.frames++;
@@ -109,6 +117,7 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     shift->device.sheet = "74HC595 sheet, timing requirements at 4.5 V";
     shift->outputs = setup->count * 8;
     shift->lamp_ua = setup->lamp_ua;
+    shift->fault = (struct dia_shift_fault){-1, 0, -1};
     shift->stage = calloc(shift->outputs, 1);
     shift->held = calloc(shift->outputs, 1);
     memset(shift->device.pins, DIA_NO_PIN, sizeof shift->device.pins);
@@ -123,4 +132,13 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
         shift->held[i] = i % 3 == 0;
     light(shift, 0);
     return bench_add(bench, &shift->device, setup);
+}
+
+int bench_shift_fault(struct device *device, const struct dia_shift_fault *fault)
+{
+    if (device->of != &class)
+        return -1;
+    ((struct shift *)device)->fault = *fault;
+    light((struct shift *)device, device->changed[DIA_SHIFT_RCLK]);
+    return 0;
 }

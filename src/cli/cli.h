@@ -57,6 +57,9 @@ void cli_options_free(struct cli_options *options);
 /* The one rig file of the arguments, loaded. CLI_FINE or the exit code, said. */
 int cli_load_rig(struct cli_options *options, struct dia_rig *rig);
 
+/* Puts faults of the command line behind those of the rig. CLI_FINE, or said what is wrong. */
+int cli_add_faults(const char *name, struct dia_rig *rig, const char *const *faults, int count);
+
 /* Whether to colour what goes to stdout: a terminal, and NO_COLOR not set. */
 int cli_in_colour(void);
 

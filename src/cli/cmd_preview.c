@@ -56,7 +56,7 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
     terminal_size(&columns, &rows);
     int failed = canvas_begin(canvas, columns, rows, in_colour);
     if (!failed) {
-        screen_draw(canvas, &play.rig, player, &state);
+        screen_draw(canvas, dia_player_desk(player), player, &state);
         failed = canvas_finish(canvas);
     }
     if (failed) {

@@ -29,23 +29,40 @@ static writes_reel *writer(const char *path)
     return NULL;
 }
 
-static int render(writes_reel *write, struct dia_reel *reel)
+static int run(struct dia_player *player, writes_reel *write)
 {
     struct dia_diagnostic wrong = {""};
     char what[160];
+    struct dia_reel reel;
+    /* what is seen belongs to the hardware as it is */
+    enum dia_status status =
+        dia_reel_init(&reel, dia_player_desk(player), play.look->name, play.frames, &wrong);
+    if (status != DIA_OK)
+        return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
+                        wrong.text);
+    int code = play_run(&play, player, keep, &reel);
+    /* what broke a limit is still what the bench showed, and worth seeing */
+    if (play.shown == play.frames) {
+        status = write(&reel, play.out, &wrong);
+        if (status == DIA_OK) {
+            play_summary(&play, what, sizeof what);
+            printf("%s: %s\n", play.out, what);
+        } else {
+            code = cli_fail_with(status, &wrong);
+        }
+    }
+    dia_reel_free(&reel);
+    return code;
+}
+
+static int render(writes_reel *write)
+{
+    struct dia_diagnostic wrong = {""};
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
-    int code = play_run(&play, player, keep, reel);
+    int code = run(player, write);
     dia_player_free(player);
-    /* what broke a limit is still what the bench showed, and worth seeing */
-    if (play.shown == play.frames) {
-        enum dia_status status = write(reel, play.out, &wrong);
-        if (status != DIA_OK)
-            return cli_fail_with(status, &wrong);
-        play_summary(&play, what, sizeof what);
-        printf("%s: %s\n", play.out, what);
-    }
     return cli_finish(code);
 }
 
@@ -60,13 +77,5 @@ int cli_render(const struct cli_command *self, int argc, const char **argv)
     if (!write)
         return cli_fail(CLI_BAD_INPUT, play.name,
                         "'%s': the name must end in .png (a picture) or .csv (a table)", play.out);
-    struct dia_reel reel;
-    struct dia_diagnostic wrong = {""};
-    enum dia_status status = dia_reel_init(&reel, &play.rig, play.look->name, play.frames, &wrong);
-    if (status != DIA_OK)
-        return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
-                        wrong.text);
-    code = render(write, &reel);
-    dia_reel_free(&reel);
-    return code;
+    return render(write);
 }

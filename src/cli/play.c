@@ -10,7 +10,13 @@
 static int take_setting(void *self, int val, const char *arg)
 {
     struct play *play = self;
-    (void)val;
+    if (val == 'F') {
+        if (play->fault_count == DIA_RIG_FAULTS)
+            return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --fault",
+                            DIA_RIG_FAULTS);
+        play->faults[play->fault_count++] = strdup(arg);
+        return CLI_FINE;
+    }
     if (play->setting_count == 32)
         return cli_fail(CLI_BAD_INPUT, play->name, "more than 32 times --set");
     play->settings[play->setting_count++] = strdup(arg);
@@ -69,6 +75,22 @@ static int read_run(struct play *play)
     return code;
 }
 
+int cli_add_faults(const char *name, struct dia_rig *rig, const char *const *faults, int count)
+{
+    static struct dia_desk desk;
+    dia_desk_init(&desk, rig);
+    for (int i = 0; i < count; i++) {
+        struct dia_diagnostic wrong = {""};
+        if (dia_desk_fault(&desk, faults[i], &wrong) != DIA_OK)
+            return cli_fail(CLI_BAD_INPUT, name, "--fault: %s", wrong.text);
+        if (rig->fault_count == DIA_RIG_FAULTS)
+            return cli_fail(CLI_BAD_INPUT, name, "a rig has at most %d faults", DIA_RIG_FAULTS);
+        snprintf(rig->faults[rig->fault_count], sizeof rig->faults[0], "%s", faults[i]);
+        rig->fault_count++;
+    }
+    return CLI_FINE;
+}
+
 int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
               const struct poptOption *table)
 {
@@ -78,6 +100,8 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     if (cli_options_read(&options, command, argc, argv, table, take_setting, play) == 0)
         code = cli_load_rig(&options, &play->rig);
     cli_options_free(&options);
+    if (code == CLI_FINE)
+        code = cli_add_faults(play->name, &play->rig, play->faults, play->fault_count);
     if (code == CLI_FINE)
         code = read_look(play);
     return code == CLI_FINE ? read_run(play) : code;

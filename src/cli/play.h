@@ -13,6 +13,8 @@ struct play {
     union dia_look_values values;
     const char *settings[32];
     int setting_count;
+    const char *faults[DIA_RIG_FAULTS];
+    int fault_count;
     char *look_name, *from_text, *for_text, *frames_text, *rate_text, *out;
     uint32_t from_ms, frames, rate_mhz;
     uint32_t shown; /* frames that were, by play_run */
@@ -24,6 +26,13 @@ struct play {
     {                                                                                              \
         "look", 'l', POPT_ARG_STRING, &play.look_name, 0, "look to show, see diachrome looks",     \
         "NAME"},                                                                                   \
+        {"fault",                                                                                  \
+         'F',                                                                                      \
+         POPT_ARG_STRING,                                                                          \
+         NULL,                                                                                     \
+         'F',                                                                                      \
+         "put a fault on the simulated desk; may be repeated",                                     \
+         "\"TARGET: WHAT\""},                                                                      \
         {"set",      's', POPT_ARG_STRING,                                                         \
          NULL,       's', "set a parameter of the look; may be repeated",                          \
          "KEY=VALUE"},                                                                             \

@@ -9,8 +9,7 @@
 
 static struct dia_rgb pixel(const struct tile *tile, uint32_t i)
 {
-    const struct dia_shown *shown = dia_player_shown(tile->player, tile->number);
-    return dia_seen((const uint8_t(*)[4])shown->drive + i, 1, shown->scale);
+    return dia_player_seen(tile->player, tile->number, i);
 }
 
 static struct dia_rgb lamp(const struct tile *tile, uint32_t i)

@@ -33,14 +33,15 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
                   works ? ": many run so, none is sure to" : "");
         return;
     }
-    if (rig->controller.logic_high_mv < at.input_high_mv)
+    uint32_t high = device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv;
+    if (high < at.input_high_mv)
         check_add(
             check, DIA_ERROR, "logic-high", device->name, at.source,
             "the controller's high is %s; %s at %s needs %s: put a 74AHCT level shifter at %s "
             "before it%s",
-            as(rig->controller.logic_high_mv, DIA_VOLTAGE, &w[0]), device->chip,
-            as(supply->voltage_mv, DIA_VOLTAGE, &w[1]), as(at.input_high_mv, DIA_VOLTAGE, &w[2]),
-            w[1].text, device->kind == DIA_KIND_SHIFT ? ", or take 74HCT595" : "");
+            as(high, DIA_VOLTAGE, &w[0]), device->chip, as(supply->voltage_mv, DIA_VOLTAGE, &w[1]),
+            as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text,
+            device->kind == DIA_KIND_SHIFT ? ", or take 74HCT595" : "");
 }
 
 /* Outputs of a 74HC595: 6 mA for the levels stated, 35 mA and 70 mA a chip at most. */

@@ -62,13 +62,14 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
     uint32_t compared = supply < part->logic_max_mv ? supply : part->logic_max_mv;
     uint32_t needed = compared * part->input_high_permille / 1000;
     struct words w = {{""}};
-    if (rig->controller.logic_high_mv < needed)
-        check_add(
-            check, DIA_ERROR, "logic-high", lane->name, part->source,
-            "the controller's high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter "
-            "at %s before the first pixel",
-            volts(&w, 0, rig->controller.logic_high_mv), part->name, volts(&w, 1, compared),
-            volts(&w, 2, needed), part->input_high_permille / 10, volts(&w, 3, compared));
+    uint32_t high = lane->shifter_mv ? lane->shifter_mv : rig->controller.logic_high_mv;
+    if (high < needed)
+        check_add(check, DIA_ERROR, "logic-high", lane->name, part->source,
+                  "%s is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter "
+                  "at %s before the first pixel",
+                  lane->shifter_mv ? "the shifter's high" : "the controller's high",
+                  volts(&w, 0, high), part->name, volts(&w, 1, compared), volts(&w, 2, needed),
+                  part->input_high_permille / 10, volts(&w, 3, compared));
 }
 
 static void frame_rate(struct dia_check *check, const struct dia_rig *rig)

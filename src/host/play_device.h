@@ -7,7 +7,7 @@
 /* What a player does with each kind of device. */
 struct play_kind {
     size_t (*memory)(const struct dia_rig_device *from); /* bytes of the driver's memory */
-    int (*on_bench)(struct dia_player *player, const struct dia_rig_device *from,
+    int (*on_bench)(struct dia_player *player, uint32_t number,
                     const struct dia_device_setup *setup);
     enum dia_status (*connect)(struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device);

@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -6,6 +7,8 @@
 
 /* Level of what is simply on. */
 #define ON 255
+
+#define DEVICE_ROLES 24 /* more than any device has */
 
 static int has_text(const struct dia_rig_device *from)
 {
@@ -15,25 +18,34 @@ static int has_text(const struct dia_rig_device *from)
 static int connect(struct dia_player *player, uint32_t i)
 {
     const struct dia_rig_device *from = &player->rig->devices[i];
+    const struct dia_rig_device *there = &player->desk->rig.devices[i];
     struct play_device *device = &player->devices[i];
     const struct play_kind *kind = &play_kinds[from->kind];
+    uint8_t pins[DEVICE_ROLES];
     struct dia_device_setup setup = {
-        .name = from->name,
-        .part = from->chip,
-        .pins = from->pins,
-        .count = from->kind == DIA_KIND_DIGITS ? from->digits : from->count,
-        .supply = player->supplies[from->supply],
-        .lamp_ua = from->lamp_ua,
+        .name = there->name,
+        .part = there->chip,
+        .pins = pins,
+        .count = there->kind == DIA_KIND_DIGITS ? there->digits : there->count,
+        .supply = player->supplies[there->supply],
+        .lamp_ua = there->lamp_ua,
     };
+    memset(pins, DIA_NO_PIN, sizeof pins);
+    memcpy(pins, there->pins, sizeof there->pins);
     device->colours = calloc(from->surface.count, sizeof *device->colours);
     device->levels = calloc(from->lamps + 1, 1);
     device->outputs = calloc(from->count * 64 + 128, 1);
     device->memory = calloc(kind->memory(from) + 1, 1);
     if (!device->colours || !device->levels || !device->outputs || !device->memory)
         return -1;
-    device->on_bench = kind->on_bench(player, from, &setup);
+    device->on_bench = kind->on_bench(player, i, &setup);
     if (device->on_bench < 0)
         return -1;
+    uint32_t noise_ppm = player->desk->devices[i].noise_ppm;
+    for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
+        if (there->pins[k] != DIA_NO_PIN)
+            dia_bench_noise(player->bench, there->pins[k], noise_ppm, player->desk->seed + k);
+    }
     return kind->connect(player, from, device) == DIA_OK ? 0 : -1;
 }
 
@@ -57,33 +69,34 @@ void play_devices_free(struct dia_player *player)
     }
 }
 
-/* Digits show their text; other lamps show the look, by its luminance. */
-static void draw(const struct dia_rig_device *from, struct play_device *device,
-                 const struct dia_look *look, const void *values, uint32_t ms)
+/* Digits show their text, the other lamps what comes with the content. */
+static void draw(struct dia_player *player, uint32_t i, const struct dia_content *content)
 {
+    const struct dia_rig_device *from = &player->rig->devices[i];
+    struct play_device *device = &player->devices[i];
     uint8_t segments[256];
-    uint32_t first = 0;
+    const char *text = content->text ? content->text(content->self, i, 0) : NULL;
     if (has_text(from)) {
-        dia_segments_text(from->text[0], segments, (uint16_t)from->digits);
-        for (; first < from->digits * 8; first++)
-            device->levels[first] = segments[first / 8] >> (first % 8) & 1 ? ON : 0;
+        dia_segments_text(text ? text : from->text[0], segments, (uint16_t)from->digits);
+        for (uint32_t k = 0; k < from->digits * 8; k++)
+            device->levels[k] = segments[k / 8] >> (k % 8) & 1 ? ON : 0;
     }
-    if (first == from->lamps)
-        return;
-    look->render(values, &from->surface, ms, 0, from->surface.count, device->colours);
-    for (; first < from->lamps; first++)
-        device->levels[first] = dia_lamp_of(device->colours[from->place_of[first]]);
+    if (from->lamps)
+        content->lamps(content->self, i, from->lamps, device->levels);
+    for (uint32_t row = 0; row < from->rows; row++) {
+        text = content->text ? content->text(content->self, i, row) : NULL;
+        snprintf(device->text[row], sizeof device->text[row], "%s", text ? text : from->text[row]);
+    }
 }
 
-void play_devices_draw(struct dia_player *player, const struct dia_look *look, const void *values,
-                       uint32_t ms)
+void play_devices_draw(struct dia_player *player, const struct dia_content *content)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        const struct dia_rig_device *from = &player->rig->devices[i];
         struct play_device *device = &player->devices[i];
         uint64_t before_ua = device->draws_ua;
-        draw(from, device, look, values, ms);
-        device->draws_ua = play_kinds[from->kind].develop(player, from, device);
+        draw(player, i, content);
+        device->draws_ua = play_kinds[player->rig->devices[i].kind].develop(
+            player, &player->rig->devices[i], device);
         /* frames change at moments of their own: what counts is the larger one */
         if (device->draws_ua < before_ua)
             device->draws_ua = before_ua;
@@ -156,7 +169,7 @@ uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint3
 {
     const struct dia_lamps_shown *shown =
         dia_bench_lamps(player->bench, player->devices[device].on_bench);
-    return shown->level[player->rig->devices[device].output_of[lamp]];
+    return shown->level[player->desk->rig.devices[device].output_of[lamp]];
 }
 
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device)

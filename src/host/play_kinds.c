@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <string.h>
 
 #include "play_device.h"
@@ -29,10 +30,10 @@ static size_t matrix_memory(const struct dia_rig_device *from)
     return DIA_MATRIX_BYTES(from->count);
 }
 
-static int matrix_on_bench(struct dia_player *player, const struct dia_rig_device *from,
+static int matrix_on_bench(struct dia_player *player, uint32_t number,
                            const struct dia_device_setup *setup)
 {
-    (void)from;
+    (void)number;
     return dia_bench_matrix(player->bench, setup);
 }
 
@@ -92,11 +93,12 @@ static size_t shift_memory(const struct dia_rig_device *from)
     return DIA_SHIFT_BYTES(from->count, from->depth);
 }
 
-static int shift_on_bench(struct dia_player *player, const struct dia_rig_device *from,
+static int shift_on_bench(struct dia_player *player, uint32_t number,
                           const struct dia_device_setup *setup)
 {
-    (void)from;
-    return dia_bench_shift(player->bench, setup);
+    int device = dia_bench_shift(player->bench, setup);
+    dia_bench_shift_fault(player->bench, device, &player->desk->devices[number].shift);
+    return device;
 }
 
 static uint32_t shift_tick(void *shift)
@@ -196,13 +198,14 @@ static void shift_dark(struct dia_player *player, struct play_device *device)
 
 /* ---- digits straight from pins ------------------------------------------------------------ */
 
-static int digits_on_bench(struct dia_player *player, const struct dia_rig_device *from,
+static int digits_on_bench(struct dia_player *player, uint32_t number,
                            const struct dia_device_setup *setup)
 {
+    const struct dia_rig_device *there = &player->desk->rig.devices[number];
     struct dia_device_setup with = *setup;
-    with.options = (from->anode ? DIA_DIGITS_ANODE : 0u) |
-                   (from->transistors ? DIA_DIGITS_TRANSISTORS : 0u) |
-                   (from->on_commons ? DIA_DIGITS_ON_COMMONS : 0u);
+    with.options = (there->anode ? DIA_DIGITS_ANODE : 0u) |
+                   (there->transistors ? DIA_DIGITS_TRANSISTORS : 0u) |
+                   (there->on_commons ? DIA_DIGITS_ON_COMMONS : 0u);
     return dia_bench_digits(player->bench, &with);
 }
 
@@ -268,10 +271,10 @@ static void digits_dark(struct dia_player *player, struct play_device *device)
 
 /* ---- panels -------------------------------------------------------------------------------- */
 
-static int panel_on_bench(struct dia_player *player, const struct dia_rig_device *from,
+static int panel_on_bench(struct dia_player *player, uint32_t number,
                           const struct dia_device_setup *setup)
 {
-    (void)from;
+    (void)number;
     return dia_bench_panel(player->bench, setup);
 }
 
@@ -336,13 +339,18 @@ static size_t characters_memory(const struct dia_rig_device *from)
     return QUEUE * sizeof(uint16_t);
 }
 
-static int characters_on_bench(struct dia_player *player, const struct dia_rig_device *from,
+static int characters_on_bench(struct dia_player *player, uint32_t number,
                                const struct dia_device_setup *setup)
 {
-    struct dia_glass glass = {.columns = from->columns,
-                              .rows = from->rows,
-                              .split = from->split,
-                              .address = from->address};
+    const struct dia_rig_device *there = &player->desk->rig.devices[number];
+    const struct dia_desk_device *desk = &player->desk->devices[number];
+    struct dia_glass glass = {.columns = there->columns,
+                              .rows = there->rows,
+                              .split = there->split,
+                              .address = there->address,
+                              .half = desk->half,
+                              .oscillator_khz = desk->oscillator_khz,
+                              .contrast_mv = desk->contrast_mv};
     return dia_bench_characters(player->bench, setup, &glass);
 }
 
@@ -366,6 +374,7 @@ static enum dia_status characters_connect(struct dia_player *player,
     uint8_t first = from->lines == DIA_BUS_8_LINES ? 0 : 4;
     for (uint8_t k = 0; first + k < 8; k++)
         setup.data_pin[k] = from->pins[DIA_CHARACTERS_D0 + first + k];
+    setup.oscillator_khz = (uint16_t)(from->oscillator_hz / 1000);
     enum dia_status status = DIA_OK;
     if (from->lines == DIA_BUS_EXPANDER)
         status = dia_sim_i2c_pins(&player->sim, from->bus, from->pins[DIA_CHARACTERS_SCL],
@@ -383,14 +392,19 @@ static uint64_t characters_develop(const struct dia_player *player,
     return from->lamp_ua;
 }
 
-/* The text goes in once; it stays where it is. */
+/* A row that changes is written whole, with spaces behind it. */
 static enum dia_status characters_start(const struct dia_rig_device *from,
                                         struct play_device *device)
 {
-    for (uint8_t row = 0; row < from->rows && !device->written; row++)
-        dia_characters_text(&device->driver.characters, 0, row, from->text[row],
-                            (uint8_t)strlen(from->text[row]));
-    device->written = 1;
+    for (uint8_t row = 0; row < from->rows; row++) {
+        char line[41];
+        if (device->text[row][0] && strcmp(device->text[row], device->written[row]) == 0)
+            continue;
+        snprintf(line, sizeof line, "%-40s", device->text[row]);
+        if (device->text[row][0] || device->written[row][0])
+            dia_characters_text(&device->driver.characters, 0, row, line, from->columns);
+        memcpy(device->written[row], device->text[row], sizeof device->written[row]);
+    }
     return DIA_OK;
 }
 

@@ -28,26 +28,41 @@ static enum dia_status connect_line(struct dia_player *player, uint32_t i)
                : status;
 }
 
+/* The chain as it lies on the desk, which may be another one than the rig says. */
+static int on_bench(struct dia_player *player, uint32_t i)
+{
+    const struct dia_rig_lane *there = &player->desk->rig.lanes[i];
+    const struct dia_desk_lane *desk = &player->desk->lanes[i];
+    struct dia_chain_fault fault = desk->chain;
+    char order[6];
+    order_on_bench(there, order);
+    struct dia_chain_setup setup = {
+        .name = there->name,
+        .part = there->part.name,
+        .order = order,
+        .pin = (uint8_t)there->pin,
+        .clock_pin = (uint8_t)there->clock_pin,
+        .count = there->count,
+        .supply = player->supplies[there->supply],
+        .channel_ua = there->channel_ua,
+        .idle_ua = there->idle_ua,
+    };
+    int chain = dia_bench_chain(player->bench, &setup);
+    if (player->rig->lanes[i].shifter_mv)
+        fault.wrong_ppm = 0; /* a level shifter makes the high what it must be */
+    fault.seed = player->desk->seed + i;
+    dia_bench_chain_fault(player->bench, chain, &fault);
+    dia_bench_noise(player->bench, (uint8_t)there->pin, desk->noise_ppm, player->desk->seed + i);
+    return chain;
+}
+
 static int connect(struct dia_player *player, uint32_t i)
 {
     const struct dia_rig_lane *from = &player->rig->lanes[i];
     struct play_lane *lane = &player->lanes[i];
-    char order[6];
-    order_on_bench(from, order);
-    struct dia_chain_setup setup = {
-        .name = from->name,
-        .part = from->part.name,
-        .order = order,
-        .pin = (uint8_t)from->pin,
-        .clock_pin = (uint8_t)from->clock_pin,
-        .count = from->count,
-        .supply = player->supplies[from->supply],
-        .channel_ua = from->channel_ua,
-        .idle_ua = from->idle_ua,
-    };
     lane->pixels = calloc(from->count, sizeof *lane->pixels);
     lane->bytes = calloc(from->count, from->part.channels->count);
-    lane->chain = dia_bench_chain(player->bench, &setup);
+    lane->chain = on_bench(player, i);
     if (!lane->pixels || !lane->bytes || lane->chain < 0)
         return -1;
     dia_develop_init(&lane->develop, from->part.channels);
@@ -106,18 +121,13 @@ void play_lanes_free(struct dia_player *player)
         free(player->groups[k].planes);
 }
 
-void play_lanes_draw(struct dia_player *player, const struct dia_look *look, const void *values,
-                     uint32_t ms, uint32_t slot)
+void play_lanes_draw(struct dia_player *player, const struct dia_content *content, uint32_t slot)
 {
     const struct dia_rig *rig = player->rig;
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *from = &rig->lanes[i];
         struct play_lane *lane = &player->lanes[i];
-        if (from->layout.shape == DIA_SHAPE_GRID)
-            dia_grid_render(&from->layout.grid, &from->layout.surface, look, values, ms,
-                            lane->pixels);
-        else
-            look->render(values, &from->layout.surface, ms, 0, from->count, lane->pixels);
+        content->pixels(content->self, i, from->count, lane->pixels);
         dia_develop_begin(&lane->develop, slot);
         dia_budget_add(&player->budgets[from->supply], &lane->develop, &from->part.power,
                        lane->pixels, (uint16_t)from->count);

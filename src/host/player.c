@@ -3,6 +3,7 @@
 #include <stdlib.h>
 
 #include <diachrome/player.h>
+#include <diachrome/reel.h>
 
 #include "host_private.h"
 #include "player_private.h"
@@ -22,11 +23,13 @@ static int build(struct dia_player *player)
     return play_lanes_connect(player) == 0 ? play_devices_connect(player) : -1;
 }
 
-struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong)
+struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
+                                 struct dia_diagnostic *wrong)
 {
     struct dia_player *player = calloc(1, sizeof *player);
     if (player) {
         player->rig = rig;
+        player->desk = desk;
         if (build(player) == 0)
             return player;
     }
@@ -36,6 +39,29 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
     return NULL;
 }
 
+struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong)
+{
+    struct dia_desk *desk = calloc(1, sizeof *desk);
+    if (!desk) {
+        host_failed(wrong, rig->name, "the bench cannot be built");
+        return NULL;
+    }
+    dia_desk_init(desk, rig);
+    for (uint32_t i = 0; i < rig->fault_count; i++)
+        dia_desk_fault(desk, rig->faults[i], wrong); /* they were right when the file was read */
+    struct dia_player *player = dia_player_on(rig, desk, wrong);
+    if (player)
+        player->own = desk;
+    else
+        free(desk);
+    return player;
+}
+
+const struct dia_rig *dia_player_desk(const struct dia_player *player)
+{
+    return &player->desk->rig;
+}
+
 void dia_player_free(struct dia_player *player)
 {
     if (!player)
@@ -43,6 +69,7 @@ void dia_player_free(struct dia_player *player)
     play_lanes_free(player);
     play_devices_free(player);
     dia_bench_free(player->bench);
+    free(player->own);
     free(player);
 }
 
@@ -63,20 +90,60 @@ uint64_t dia_player_now_ns(const struct dia_player *player)
     return player->sim.now_ns;
 }
 
+/* A look as content. */
+struct look_content {
+    const struct dia_rig *rig;
+    const struct dia_look *look;
+    const void *values;
+    uint32_t ms;
+};
+
+static void look_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
+{
+    const struct look_content *c = self;
+    const struct dia_rig_layout *layout = &c->rig->lanes[lane].layout;
+    if (layout->shape == DIA_SHAPE_GRID || layout->grid.way)
+        dia_grid_render(&layout->grid, &layout->surface, c->look, c->values, c->ms, pixels);
+    else
+        c->look->render(c->values, &layout->surface, c->ms, 0, count, pixels);
+}
+
+/* Lamps that are no segments show the look by its luminance. */
+static void look_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
+{
+    const struct look_content *c = self;
+    const struct dia_rig_device *from = &c->rig->devices[device];
+    struct dia_rgb colours[DIA_RIG_LAMPS];
+    if (count == from->digits * 8)
+        return;
+    c->look->render(c->values, &from->surface, c->ms, 0, from->surface.count, colours);
+    for (uint32_t i = from->digits * 8; i < count; i++)
+        levels[i] = dia_lamp_of(colours[from->place_of[i]]);
+}
+
 enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
                                 const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
+{
+    struct look_content shown = {player->rig, look, values, ms};
+    struct dia_content content = {&shown, look_pixels, look_lamps, NULL};
+    return dia_player_show_content(player, &content, slot, frame_ns);
+}
+
+enum dia_status dia_player_show_content(struct dia_player *player,
+                                        const struct dia_content *content, uint32_t slot,
+                                        uint64_t *frame_ns)
 {
     const struct dia_rig *rig = player->rig;
     enum dia_status status = play_lanes_wait(player);
     if (status != DIA_OK)
         return status;
-    play_devices_draw(player, look, values, ms);
+    play_devices_draw(player, content);
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         uint64_t kept = rig->supplies[i].reserve_ua + play_devices_ask_ua(player, i);
         dia_budget_init(&player->budgets[i], rig->supplies[i].current_ua,
                         kept > UINT32_MAX ? UINT32_MAX : (uint32_t)kept);
     }
-    play_lanes_draw(player, look, values, ms, slot);
+    play_lanes_draw(player, content, slot);
     uint64_t start_ns = player->sim.now_ns;
     status = play_devices_start(player);
     if (status == DIA_OK)
@@ -92,6 +159,27 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane)
 {
     return dia_bench_shown(player->bench, player->lanes[lane].chain);
+}
+
+/* Wires that are too thin or long: blue and green need some 4 V, and go first below that. */
+#define FADES_FROM_MV 4000
+#define GONE_AT_MV    3500
+
+struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel)
+{
+    const struct dia_shown *shown = dia_player_shown(player, lane);
+    struct dia_rgb seen = dia_seen((const uint8_t(*)[4])shown->drive + pixel, 1, shown->scale);
+    uint32_t supply = player->rig->lanes[lane].supply;
+    int64_t drop_mv =
+        (int64_t)(dia_player_gives_ua(player, supply) * player->desk->sag_mohm[supply] / 1000000);
+    int64_t left = player->rig->supplies[supply].voltage_mv - drop_mv;
+    if (drop_mv == 0 || left >= FADES_FROM_MV)
+        return seen;
+    left = left < GONE_AT_MV ? 0 : left - GONE_AT_MV;
+    seen.g = (uint8_t)(seen.g * (left + FADES_FROM_MV - GONE_AT_MV) /
+                       (2 * (FADES_FROM_MV - GONE_AT_MV)));
+    seen.b = (uint8_t)(seen.b * left / (FADES_FROM_MV - GONE_AT_MV));
+    return seen;
 }
 
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)

@@ -40,7 +40,8 @@ struct play_device {
     uint8_t *memory;         /* the driver's */
     uint8_t *outputs;        /* a step for each output of the driver */
     int on_bench;
-    uint8_t written;     /* a character display has its text */
+    char text[4][41];    /* of a character display: what it should show */
+    char written[4][41]; /* and what has been sent */
     uint64_t started_ns; /* of its last frame */
     uint64_t shown_ns;   /* when that was shown, first of all */
     uint64_t draws_ua;   /* what it asks for, at most */
@@ -48,7 +49,9 @@ struct play_device {
 };
 
 struct dia_player {
-    const struct dia_rig *rig;
+    const struct dia_rig *rig;   /* as the controller knows it */
+    const struct dia_desk *desk; /* as it is */
+    struct dia_desk *own;        /* the desk, where the player made it */
     struct dia_sim sim;
     struct dia_bench *bench;
     int supplies[DIA_RIG_SUPPLIES]; /* numbers on the bench */
@@ -62,9 +65,8 @@ struct dia_player {
 int play_lanes_connect(struct dia_player *player);
 void play_lanes_free(struct dia_player *player);
 
-/* What the look shows on every lane, added to the budgets. */
-void play_lanes_draw(struct dia_player *player, const struct dia_look *look, const void *values,
-                     uint32_t ms, uint32_t slot);
+/* What is to show on every lane, added to the budgets. */
+void play_lanes_draw(struct dia_player *player, const struct dia_content *content, uint32_t slot);
 
 /* Limits, develops and sends what was drawn; returns when it shows. */
 enum dia_status play_lanes_send(struct dia_player *player);
@@ -75,8 +77,7 @@ enum dia_status play_lanes_wait(struct dia_player *player);
 /* The same for the devices. What they draw is added to the reserve of their supplies. */
 int play_devices_connect(struct dia_player *player);
 void play_devices_free(struct dia_player *player);
-void play_devices_draw(struct dia_player *player, const struct dia_look *look, const void *values,
-                       uint32_t ms);
+void play_devices_draw(struct dia_player *player, const struct dia_content *content);
 uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply);
 enum dia_status play_devices_start(struct dia_player *player);
 

@@ -89,8 +89,9 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
     uint8_t(*to)[4] = reel->drive + (size_t)reel->frames * reel->pixels;
     for (uint32_t i = 0; i < reel->rig->lane_count; i++) {
         const struct dia_shown *shown = dia_player_shown(player, i);
-        memcpy(to, shown->drive, shown->count * sizeof *to);
-        to += shown->count;
+        uint32_t count = reel->rig->lanes[i].count;
+        memcpy(to, shown->drive, (shown->count < count ? shown->count : count) * sizeof *to);
+        to += count;
     }
     for (uint32_t i = 0; i < reel->rig->device_count; i++) {
         keep_device(player, &reel->rig->devices[i], i, to);

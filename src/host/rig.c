@@ -1,9 +1,13 @@
 /* SPDX-License-Identifier: MIT */
 #include <stddef.h>
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
 
 #include "rig_fields.h"
+#include <diachrome/fault.h>
+
+#include "host_private.h"
 #include "rig_device.h"
 #include "rig_lane.h"
 
@@ -16,6 +20,8 @@ static const struct field rig_fields[] = {
     {"supplies",   HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and a supply below it"},
     {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a lane below it"},
     {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a device below it"},
+    {"faults",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "[ \"rail: dead 17\" ]"},
+    {"seed",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, 1000000, offsetof(struct dia_rig, seed), "7"},
     {0},
 };
 #define AT(field) offsetof(struct dia_rig_controller, field)
@@ -90,6 +96,32 @@ static enum dia_status read_master(struct rig_reader *reader, const struct tree_
     return node ? rig_read_share(reader, node, "'master'", &rig->master) : DIA_OK;
 }
 
+/* Faults of the simulated desk: kept as they are written, when they make sense. */
+static enum dia_status read_faults(struct rig_reader *reader, const struct tree_node *root,
+                                   struct dia_rig *rig)
+{
+    const struct tree_node *list = tree_get(root, "faults");
+    if (!list)
+        return DIA_OK;
+    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'faults'");
+    struct dia_desk *desk = calloc(1, sizeof *desk);
+    if (!desk)
+        return host_failed(reader->wrong, reader->path, "cannot be read");
+    dia_desk_init(desk, rig);
+    for (const struct tree_node *node = list->child; node && status == DIA_OK; node = node->next) {
+        struct dia_diagnostic why = {""};
+        status = rig_must_be(reader, node, TREE_SCALAR, "a fault");
+        if (status == DIA_OK && rig->fault_count == DIA_RIG_FAULTS)
+            status = rig_wrong_value(reader, node, "a rig has at most %d faults", DIA_RIG_FAULTS);
+        else if (status == DIA_OK && dia_desk_fault(desk, node->text, &why) != DIA_OK)
+            status = rig_wrong_value(reader, node, "%s", why.text);
+        else if (status == DIA_OK)
+            strcpy(rig->faults[rig->fault_count++], node->text);
+    }
+    free(desk);
+    return status;
+}
+
 static enum dia_status read_rig(struct rig_reader *reader, const struct tree_node *root,
                                 struct dia_rig *rig)
 {
@@ -111,6 +143,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status = read_entries(reader, root, "devices", DIA_RIG_DEVICES, rig_read_device, rig);
     if (status == DIA_OK && tree_get(root, "lanes"))
         status = rig_check_groups(reader, tree_get(root, "lanes"), rig);
+    if (status == DIA_OK)
+        status = read_faults(reader, root, rig);
     return status;
 }
 

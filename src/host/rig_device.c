@@ -280,6 +280,7 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
         status = read_colour(reader, node, words.colour, &device->colour);
     device->count = words.chips ? words.chips : 1;
     device->clock_hz = words.clock_hz;
+    device->shifter_mv = words.shifter_mv;
     if (status == DIA_OK)
         status = device_kinds[device->kind].read(reader, node, &words, device);
     if (status == DIA_OK)

@@ -6,6 +6,7 @@
 
 #include "rig_device.h"
 #include "rig_layout.h"
+#include "rig_wire.h"
 
 /* clang-format off */
 #define AT(field) offsetof(struct device_words, field)
@@ -16,11 +17,12 @@
     {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}
 #define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
 #define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}
+#define SHIFTER {"shifter", HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000, AT(shifter_mv), "5 V"}
 #define MORE(key, example) {key, HOLDS_MORE, 0, DIA_NUMBER, 0, 0, 0, example}
 #define CURRENT(key, most) {key, HOLDS_QUANTITY, 0, DIA_CURRENT, 100, most, AT(lamp_ua), "5 mA"}
 
 static const struct field matrix_fields[] = {
-    COMMON, TEXT, PITCH, CURRENT("segment_current", 40000),
+    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000),
     {"chips", HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
     {"clock", HOLDS_QUANTITY, 1, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
     {"turn",  HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 270,      AT(turn),     "90"},
@@ -28,7 +30,7 @@ static const struct field matrix_fields[] = {
     {0},
 };
 static const struct field shift_fields[] = {
-    COMMON, PITCH, CURRENT("lamp_current", 35000),
+    COMMON, SHIFTER, PITCH, CURRENT("lamp_current", 35000),
     {"chips",   HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},
     {"clock",   HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 24000000, AT(clock_hz), "1 MHz"},
@@ -45,13 +47,14 @@ static const struct field digits_fields[] = {
     {0},
 };
 static const struct field panel_fields[] = {
-    COMMON, TEXT, PITCH, CURRENT("segment_current", 50000),
+    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 50000),
     {"digits", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8, AT(digits), "4"},
     MORE("first", "left"),
     {0},
 };
 static const struct field characters_fields[] = {
-    COMMON, TEXT,
+    COMMON, SHIFTER, TEXT,
+    {"oscillator",    HOLDS_QUANTITY, 0, DIA_CLOCK, 40000, 190000, AT(oscillator_hz), "120 kHz"},
     {"columns",       HOLDS_QUANTITY, 1, DIA_NUMBER, 8, 40,  AT(columns), "20"},
     {"rows",          HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
     {"address",       HOLDS_TEXT,     0, DIA_NUMBER, 0, 8,   AT(address), "0x27"},
@@ -93,22 +96,6 @@ static enum dia_status read_text(struct rig_reader *reader, const struct tree_no
     return DIA_OK;
 }
 
-/* Digits from the left, eight segments each, on outputs that `output` tells. */
-static void wire_digits(struct dia_rig_device *device)
-{
-    for (uint32_t i = 0; i < device->digits * 8; i++) {
-        uint16_t digit = (uint16_t)(i / 8);
-        uint8_t segment = (uint8_t)(i % 8);
-        device->place_of[i] = digit;
-        if (device->kind == DIA_KIND_MATRIX)
-            device->output_of[i] = (uint16_t)dia_matrix_segment(
-                &device->wiring, (uint16_t)device->count, 8, digit, segment);
-        else
-            device->output_of[i] = (uint16_t)i;
-    }
-    device->lamps = device->digits * 8;
-}
-
 static enum dia_status place(struct rig_reader *reader, const struct tree_node *node,
                              const struct device_words *words, struct dia_rig_device *device,
                              uint32_t places, int32_t pitch_um)
@@ -142,32 +129,15 @@ static enum dia_status read_matrix(struct rig_reader *reader, const struct tree_
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 40000;
     if (digits) {
         device->digits = device->count * 8;
-        wire_digits(device);
+        rig_wire(device);
         status = place(reader, node, words, device, device->digits, 12000);
         return status == DIA_OK ? read_text(reader, node, device, 1, device->digits) : status;
     }
     if (tree_get(node, "text"))
         return rig_wrong_key(reader, tree_get(node, "text"),
                              "'text' is for digits; with 'shows: dots' looks are shown");
-    device->lamps = device->count * 64;
-    uint32_t columns = device->count * 8;
-    for (uint32_t i = 0; i < device->lamps; i++) {
-        device->place_of[i] = (uint16_t)(i % columns);
-        device->output_of[i] =
-            (uint16_t)dia_matrix_dot(&device->wiring, (uint16_t)device->count,
-                                     (uint16_t)(i % columns), (uint8_t)(i / columns));
-    }
-    return place(reader, node, words, device, columns, 4000);
-}
-
-/* "2C": chip 2 (1 is next to the controller), output QC. -1: none. */
-static int output_number(const char *text, uint32_t chips)
-{
-    char *end;
-    unsigned long chip = strtoul(text, &end, 10);
-    if (end == text || chip == 0 || chip > chips || *end < 'A' || *end > 'H' || end[1] != 0)
-        return -1;
-    return (int)((chip - 1) * 8) + (*end - 'A');
+    rig_wire(device);
+    return place(reader, node, words, device, device->count * 8, 4000);
 }
 
 static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_node *node,
@@ -185,7 +155,7 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
     for (const struct tree_node *entry = list->child; entry; entry = entry->next, n++) {
         int output = -1;
         if (entry->kind == TREE_SCALAR)
-            output = output_number(entry->text, device->count);
+            output = rig_output(entry->text, device->count);
         if (output < 0)
             return rig_wrong_value(reader, entry,
                                    "'wiring' takes a chip 1 to %u and its output A to H, such as "
@@ -260,17 +230,16 @@ static enum dia_status read_digits(struct rig_reader *reader, const struct tree_
     if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons) == 0)
         return rig_wrong_value(reader, tree_get(node, "refresh"),
                                "'refresh' gives each turn less than 20 us or more than 8 ms");
-    wire_digits(device);
+    rig_wire(device);
     status = place(reader, node, words, device, device->digits, 14000);
     return status == DIA_OK ? read_text(reader, node, device, 1, device->digits) : status;
 }
 
-/* A TM1638 has its digits on even addresses and its single lamps on bit 0 of odd ones. */
 static enum dia_status read_panel(struct rig_reader *reader, const struct tree_node *node,
                                   const struct device_words *words, struct dia_rig_device *device)
 {
     int with_lamps = strcmp(device->chip, "TM1638") == 0;
-    uint32_t most = with_lamps ? 8 : 6, single = with_lamps ? 8 : 0;
+    uint32_t most = with_lamps ? 8 : 6;
     enum dia_status status = rig_read_choice(reader, tree_get(node, "first"), "'first'", ends,
                                              &device->wiring.from_right);
     if (status != DIA_OK)
@@ -280,17 +249,7 @@ static enum dia_status read_panel(struct rig_reader *reader, const struct tree_n
         return rig_wrong_value(reader, tree_get(node, "digits"), "%s drives at most %u digits",
                                device->chip, (unsigned)most);
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
-    wire_digits(device);
-    for (uint32_t i = 0; i < device->digits * 8; i++) {
-        uint32_t digit = i / 8;
-        if (device->wiring.from_right)
-            digit = device->digits - 1 - digit;
-        device->output_of[i] = (uint16_t)(digit * (with_lamps ? 16 : 8) + i % 8);
-    }
-    for (uint32_t k = 0; k < single; k++) {
-        device->output_of[device->lamps] = (uint16_t)(k * 16 + 8);
-        device->place_of[device->lamps++] = (uint16_t)(k < device->digits ? k : device->digits - 1);
-    }
+    rig_wire(device);
     status = place(reader, node, words, device, device->digits, 9000);
     return status == DIA_OK ? read_text(reader, node, device, 1, device->digits) : status;
 }
@@ -325,6 +284,7 @@ static enum dia_status read_characters(struct rig_reader *reader, const struct t
     if (status != DIA_OK)
         return status;
     device->lamp_ua = words->lamp_ua;
+    device->oscillator_hz = words->oscillator_hz;
     if (device->rows == 3 || device->columns * device->rows > 80 ||
         (device->split && (device->rows != 1 || device->columns % 2)))
         return rig_wrong_key(

@@ -8,6 +8,7 @@
 
 #include "rig_lane.h"
 #include "rig_layout.h"
+#include "rig_wire.h"
 
 /* What a lane says in words, before it is looked up. */
 struct words {
@@ -28,6 +29,7 @@ static const struct field lane_fields[] = {
     {"ring",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ diameter: 66 mm }"},
     {"grid",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 16, rows: 8, pitch: 10 mm }"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
+    {"shifter",         HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000,          AT(shifter_mv), "5 V"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
     {"channel_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(channel_ua), "12 mA"},
     {"idle_current",    HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(idle_ua),    "0.6 mA"},
@@ -44,7 +46,7 @@ static const struct field word_fields[] = {
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"ring", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
-    {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {0},
 };
@@ -128,40 +130,6 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
     if (lane->bus >= DIA_SIM_BUSES)
         return rig_wrong_key(reader, node, "a rig has at most %d lanes with a clock line",
                              DIA_SIM_BUSES);
-    return DIA_OK;
-}
-
-/* Letters of the colours; the level of parts that have one comes before them and is not written. */
-static enum dia_status read_order(struct rig_reader *reader, const struct tree_node *lane,
-                                  const char *word, struct dia_rig_lane *out)
-{
-    static const char letters[] = "RGBW";
-    uint8_t channels = out->part.channels->count, from = 0;
-    if (out->part.channels == &dia_channels_level) {
-        from = 1;
-        channels--;
-    }
-    if (word[0] == 0) {
-        for (uint8_t k = 0; k < channels; k++)
-            out->order[k] = letters[out->part.order.channel[from + k]];
-        return DIA_OK;
-    }
-    unsigned seen = 0;
-    size_t n = strlen(word);
-    for (size_t k = 0; k < n && k < channels; k++) {
-        const char *at = strchr(letters, word[k]);
-        if (!at)
-            break;
-        out->part.order.channel[from + k] = (uint8_t)(at - letters);
-        seen |= 1u << (at - letters);
-    }
-    if (n != channels || seen != (1u << channels) - 1)
-        return rig_wrong_value(reader, tree_get(lane, "order"),
-                               "'order' of %s takes the letters %s, each once, such as %s; "
-                               "found '%s'",
-                               out->part.name, channels == 4 ? "R G B W" : "R G B",
-                               channels == 4 ? "GRBW" : "GRB", word);
-    strcpy(out->order, word);
     return DIA_OK;
 }
 
@@ -324,6 +292,7 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     struct dia_rig_lane *lane = &rig->lanes[rig->lane_count];
     struct words words = {"", "", "", ""};
     char where[64];
+    struct dia_diagnostic why = {""};
     enum dia_status status = rig_read_name(reader, node, "lane", lane->name);
     if (status != DIA_OK)
         return status;
@@ -334,7 +303,9 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = find_chip(reader, node, words.chip, lane);
     if (status == DIA_OK)
-        status = read_order(reader, node, words.order, lane);
+        status = rig_set_order(lane, words.order, &why);
+    if (status == DIA_BAD_VALUE && why.text[0])
+        return rig_wrong_value(reader, tree_get(node, "order"), "%s", why.text);
     if (status == DIA_OK)
         status = rig_find_supply(reader, node, words.supply, rig, &lane->supply);
     if (status == DIA_OK)

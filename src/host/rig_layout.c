@@ -17,10 +17,12 @@ struct said {
 #define AT(field) offsetof(struct said, field)
 static const struct field line_fields[] = {
     {"start",      HOLDS_QUANTITY, 0, DIA_LENGTH, -1000000000, 1000000000, AT(start_um),    "0 mm"},
+    {"reversed",   HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
     {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
     {0},
 };
 static const struct field ring_fields[] = {
+    {"reversed",   HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
     {"diameter",   HOLDS_QUANTITY, 1, DIA_LENGTH, 1000, 100000000,         AT(diameter_um), "66 mm"},
     {0},
 };
@@ -92,6 +94,19 @@ static enum dia_status read_grid(struct rig_reader *reader, const struct tree_no
     return DIA_OK;
 }
 
+/* A line from the right, a ring against the clock: a grid of one row whose chain goes back. */
+static enum dia_status read_reversed(struct rig_reader *reader, const struct tree_node *node,
+                                     uint32_t count, struct dia_rig_layout *layout)
+{
+    static const char *const no_yes[] = {"no", "yes", NULL};
+    uint8_t reversed = 0;
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "reversed"), "'reversed'", no_yes, &reversed);
+    if (status == DIA_OK)
+        dia_grid_init(&layout->grid, (uint16_t)count, 1, reversed ? DIA_GRID_RIGHT : 0);
+    return status;
+}
+
 enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
                                 const char *where, uint32_t count, struct dia_rig_layout *layout)
 {
@@ -119,6 +134,8 @@ enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_nod
     enum dia_status status = rig_read_fields(reader, node, fields[layout->shape], &said, inside);
     if (status == DIA_OK && layout->shape == DIA_SHAPE_GRID)
         status = read_grid(reader, node, where, count, &said, layout);
+    if (status == DIA_OK && layout->shape != DIA_SHAPE_GRID)
+        status = read_reversed(reader, node, count, layout);
     if (status != DIA_OK)
         return status;
     layout->start_um = said.start_um;

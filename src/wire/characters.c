@@ -41,6 +41,8 @@ static uint8_t is_right(const struct dia_characters_setup *s, uint16_t room)
         return 0;
     if (s->split && (s->rows != 1 || s->columns % 2 != 0))
         return 0;
+    if (s->oscillator_khz != 0 && s->oscillator_khz < 20)
+        return 0; /* waits would not fit their 16 bits */
     return s->bus < DIA_BUS_EXPANDER || (s->bus == DIA_BUS_EXPANDER && s->address < 128);
 }
 
@@ -208,17 +210,24 @@ enum dia_status dia_characters_shift(struct dia_characters *c, uint8_t text, uin
     return status;
 }
 
+/* The sheet's times are those at 190 kHz. */
+static uint16_t slower(const struct dia_characters *c, uint16_t us)
+{
+    uint16_t khz = c->setup.oscillator_khz;
+    return khz ? (uint16_t)((uint32_t)us * 190u / khz + 1u) : us;
+}
+
 static uint16_t takes_us(const struct dia_characters *c, uint16_t entry)
 {
     switch (entry & WAITS) {
     case WAITS_LONG:
-        return c->setup.part->long_us;
+        return slower(c, c->setup.part->long_us);
     case WAITS_4100:
         return 4100;
     case WAITS_100:
-        return 100;
+        return slower(c, 100);
     default:
-        return entry & IS_DATA ? c->setup.part->write_us : c->setup.part->short_us;
+        return slower(c, entry & IS_DATA ? c->setup.part->write_us : c->setup.part->short_us);
     }
 }
 

@@ -1,0 +1,460 @@
+/* SPDX-License-Identifier: MIT */
+#include <ctype.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/fault.h>
+#include <diachrome/nearest.h>
+#include <diachrome/quantity.h>
+
+#include "host_private.h"
+#include "rig_wire.h"
+
+/* What a fault is said with: its target, its word, and up to two more words. */
+struct said {
+    const char *target, *word, *first, *second;
+    int lane, device, supply; /* which the target is; -1: none */
+};
+
+typedef enum dia_status puts_fault(struct dia_desk *desk, const struct said *said,
+                                   struct dia_diagnostic *wrong);
+
+static enum dia_status number(const struct said *said, const char *text, uint32_t from, uint32_t to,
+                              uint32_t *value, struct dia_diagnostic *wrong)
+{
+    char *end = NULL;
+    unsigned long found = text && isdigit((unsigned char)*text) ? strtoul(text, &end, 10) : 0;
+    if (!end || *end != 0 || found < from || found > to)
+        return host_wrong(wrong, "fault '%s: %s' takes a number %u to %u; found '%s'", said->target,
+                          said->word, (unsigned)from, (unsigned)to, text ? text : "nothing");
+    *value = (uint32_t)found;
+    return DIA_OK;
+}
+
+static enum dia_status quantity(const struct said *said, enum dia_quantity kind, int64_t from,
+                                int64_t to, int64_t *value, struct dia_diagnostic *wrong)
+{
+    char text[64], what[80];
+    snprintf(text, sizeof text, "%s %s", said->first ? said->first : "",
+             said->second ? said->second : "");
+    snprintf(what, sizeof what, "fault '%s: %s'", said->target, said->word);
+    return dia_quantity_read(text, kind, from, to, what, value, wrong);
+}
+
+static enum dia_status share_ppm(const struct said *said, uint32_t *ppm,
+                                 struct dia_diagnostic *wrong)
+{
+    int64_t value;
+    enum dia_status status = quantity(said, DIA_PERCENT, 1, 500000, &value, wrong);
+    if (status == DIA_OK)
+        *ppm = (uint32_t)value;
+    return status;
+}
+
+/* ---- lanes ----------------------------------------------------------------------------------- */
+
+static enum dia_status other_order(struct dia_desk *desk, const struct said *said,
+                                   struct dia_diagnostic *wrong)
+{
+    return rig_set_order(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+}
+
+static enum dia_status other_chip(struct dia_desk *desk, const struct said *said,
+                                  struct dia_diagnostic *wrong)
+{
+    return rig_set_part(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+}
+
+static enum dia_status other_count(struct dia_desk *desk, const struct said *said,
+                                   struct dia_diagnostic *wrong)
+{
+    struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
+    struct dia_rig_layout *layout = &lane->layout;
+    if (layout->shape == DIA_SHAPE_GRID)
+        return host_wrong(wrong, "'%s' is a grid, whose count is its columns times its rows",
+                          said->target);
+    enum dia_status status = number(said, said->first, 1, 65535, &lane->count, wrong);
+    if (status != DIA_OK)
+        return status;
+    dia_surface_line(&layout->surface, lane->count, layout->start_um, layout->pitch_um);
+    if (layout->grid.way)
+        dia_grid_init(&layout->grid, (uint16_t)lane->count, 1, layout->grid.way);
+    return DIA_OK;
+}
+
+/* A line or ring that runs the other way, the digits of a display from the other end, or the
+ * modules of a board. */
+static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    if (said->lane >= 0) {
+        struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
+        if (lane->layout.shape == DIA_SHAPE_GRID)
+            return host_wrong(wrong, "'%s' is a grid; say 'corner top-right' or the like",
+                              said->target);
+        uint8_t way = lane->layout.grid.way ? DIA_GRID_BY_ROW : DIA_GRID_RIGHT;
+        dia_grid_init(&lane->layout.grid, (uint16_t)lane->count, 1, way);
+        return DIA_OK;
+    }
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    if (device->kind == DIA_KIND_DIGITS) {
+        for (uint32_t k = 0; k < device->digits / 2; k++) {
+            uint8_t kept = device->pins[8 + k];
+            device->pins[8 + k] = device->pins[8 + device->digits - 1 - k];
+            device->pins[8 + device->digits - 1 - k] = kept;
+        }
+    } else if (device->kind == DIA_KIND_MATRIX || device->kind == DIA_KIND_PANEL) {
+        device->wiring.from_right = !device->wiring.from_right;
+        rig_wire(device);
+    } else {
+        return host_wrong(wrong, "'%s' has no digits or modules to be reversed", said->target);
+    }
+    return DIA_OK;
+}
+
+static enum dia_status grid_way(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    static const struct {
+        const char *word, *value;
+        uint8_t clear, set;
+    } ways[] = {
+        {"corner", "top-left", 12, 0},
+        {"corner", "top-right", 12, DIA_GRID_RIGHT},
+        {"corner", "bottom-left", 12, DIA_GRID_BOTTOM},
+        {"corner", "bottom-right", 12, DIA_GRID_RIGHT | DIA_GRID_BOTTOM},
+        {"runs", "rows", DIA_GRID_BY_COLUMN, 0},
+        {"runs", "columns", DIA_GRID_BY_COLUMN, DIA_GRID_BY_COLUMN},
+        {"serpentine", "no", DIA_GRID_SERPENTINE, 0},
+        {"serpentine", "yes", DIA_GRID_SERPENTINE, DIA_GRID_SERPENTINE},
+    };
+    struct dia_rig_layout *layout = &desk->rig.lanes[said->lane].layout;
+    if (layout->shape != DIA_SHAPE_GRID)
+        return host_wrong(wrong, "'%s' is no grid", said->target);
+    for (size_t k = 0; k < sizeof ways / sizeof ways[0]; k++) {
+        if (strcmp(ways[k].word, said->word) == 0 && said->first &&
+            strcmp(ways[k].value, said->first) == 0) {
+            layout->grid.way = (uint8_t)((layout->grid.way & ~ways[k].clear) | ways[k].set);
+            return DIA_OK;
+        }
+    }
+    return host_wrong(wrong, "fault '%s: %s' takes what the grid's key takes; found '%s'",
+                      said->target, said->word, said->first ? said->first : "nothing");
+}
+
+static enum dia_status dead(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    return number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
+                  &desk->lanes[said->lane].chain.dead, wrong);
+}
+
+static enum dia_status wrong_end(struct dia_desk *desk, const struct said *said,
+                                 struct dia_diagnostic *wrong)
+{
+    (void)wrong;
+    desk->lanes[said->lane].chain.wrong_end = 1;
+    return DIA_OK;
+}
+
+static enum dia_status weak(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    return share_ppm(said, &desk->lanes[said->lane].chain.wrong_ppm, wrong);
+}
+
+static enum dia_status noise(struct dia_desk *desk, const struct said *said,
+                             struct dia_diagnostic *wrong)
+{
+    return share_ppm(said,
+                     said->lane >= 0 ? &desk->lanes[said->lane].noise_ppm
+                                     : &desk->devices[said->device].noise_ppm,
+                     wrong);
+}
+
+static enum dia_status sag(struct dia_desk *desk, const struct said *said,
+                           struct dia_diagnostic *wrong)
+{
+    char *end = NULL;
+    double ohm = said->first ? strtod(said->first, &end) : 0;
+    if (!end || *end != 0 || !(ohm >= 0.01 && ohm <= 100) || !said->second ||
+        strcmp(said->second, "ohm") != 0)
+        return host_wrong(wrong,
+                          "fault '%s: sag' takes the resistance of the wires, 0.01 ohm to 100 ohm, "
+                          "such as 0.3 ohm",
+                          said->target);
+    desk->sag_mohm[said->supply] = (uint32_t)(ohm * 1000 + 0.5);
+    return DIA_OK;
+}
+
+/* ---- devices --------------------------------------------------------------------------------- */
+
+static enum dia_status of_kind(const struct dia_desk *desk, const struct said *said, uint8_t kind,
+                               const char *what, struct dia_diagnostic *wrong)
+{
+    if (desk->rig.devices[said->device].kind == kind)
+        return DIA_OK;
+    return host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, what, said->target);
+}
+
+static enum dia_status stuck(struct dia_desk *desk, const struct said *said,
+                             struct dia_diagnostic *wrong)
+{
+    struct dia_shift_fault *fault = &desk->devices[said->device].shift;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
+    if (status != DIA_OK)
+        return status;
+    int output = said->first ? rig_output(said->first, desk->rig.devices[said->device].count) : -1;
+    int high = said->second && strcmp(said->second, "high") == 0;
+    if (output < 0 || !said->second || (!high && strcmp(said->second, "low") != 0))
+        return host_wrong(wrong, "fault '%s: stuck' takes an output and a level, such as 2C high",
+                          said->target);
+    fault->stuck_output = output;
+    fault->stuck_level = (uint8_t)high;
+    return DIA_OK;
+}
+
+static enum dia_status deaf(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    uint32_t chip = 0;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
+    if (status == DIA_OK)
+        status = number(said, said->first, 1, desk->rig.devices[said->device].count, &chip, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].shift.deaf_chip = (int)chip - 1;
+    return status;
+}
+
+/* Two chips in each other's place: the lamps of one hang on the other. */
+static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
+                               struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    uint32_t a, b;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
+    if (status == DIA_OK)
+        status = number(said, said->first, 1, device->count, &a, wrong);
+    if (status == DIA_OK)
+        status = number(said, said->second, 1, device->count, &b, wrong);
+    for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
+        uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
+        device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);
+    }
+    return status;
+}
+
+static enum dia_status mirrored(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    enum dia_status status = of_kind(desk, said, DIA_KIND_MATRIX, "modules of dots", wrong);
+    if (status != DIA_OK)
+        return status;
+    device->wiring.mirrored = !device->wiring.mirrored;
+    rig_wire(device);
+    return DIA_OK;
+}
+
+static enum dia_status turned(struct dia_desk *desk, const struct said *said,
+                              struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    uint32_t degrees = 0;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_MATRIX, "modules of dots", wrong);
+    if (status == DIA_OK)
+        status = number(said, said->first, 90, 270, &degrees, wrong);
+    if (status == DIA_OK && degrees % 90 != 0)
+        return host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
+    if (status == DIA_OK) {
+        device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
+        rig_wire(device);
+    }
+    return status;
+}
+
+static enum dia_status crossed(struct dia_desk *desk, const struct said *said,
+                               struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    int segment[2] = {-1, -1};
+    const char *words[2] = {said->first, said->second};
+    enum dia_status status = of_kind(desk, said, DIA_KIND_DIGITS, "digits from pins", wrong);
+    if (status != DIA_OK)
+        return status;
+    for (int i = 0; i < 2; i++) {
+        for (uint8_t k = 0; k < 8 && words[i]; k++) {
+            if (strcmp(dia_rig_role(DIA_KIND_DIGITS, k), words[i]) == 0)
+                segment[i] = k;
+        }
+        if (segment[i] < 0 || device->pins[segment[i]] == DIA_NO_PIN)
+            return host_wrong(wrong, "fault '%s: crossed' takes two segments, such as b f",
+                              said->target);
+    }
+    uint8_t kept = device->pins[segment[0]];
+    device->pins[segment[0]] = device->pins[segment[1]];
+    device->pins[segment[1]] = kept;
+    return DIA_OK;
+}
+
+static enum dia_status polarity(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    enum dia_status status = of_kind(desk, said, DIA_KIND_DIGITS, "digits from pins", wrong);
+    if (status == DIA_OK)
+        desk->rig.devices[said->device].anode ^= 1;
+    return status;
+}
+
+#define A_DISPLAY "a character display"
+
+static enum dia_status oscillator(struct dia_desk *desk, const struct said *said,
+                                  struct dia_diagnostic *wrong)
+{
+    int64_t hz;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
+    if (status == DIA_OK)
+        status = quantity(said, DIA_CLOCK, 40000, 500000, &hz, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].oscillator_khz = (uint16_t)(hz / 1000);
+    return status;
+}
+
+static enum dia_status contrast(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    int64_t mv;
+    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
+    if (status == DIA_OK)
+        status = quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].contrast_mv = (uint16_t)mv;
+    return status;
+}
+
+static enum dia_status half(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].half = 1;
+    return status;
+}
+
+static enum dia_status four_lines(struct dia_desk *desk, const struct said *said,
+                                  struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
+    if (status == DIA_OK && device->lines != DIA_BUS_8_LINES)
+        return host_wrong(wrong, "'%s' has no d0 to d3 that could be missing", said->target);
+    for (uint8_t k = 0; k < 4 && status == DIA_OK; k++)
+        device->pins[DIA_CHARACTERS_D0 + k] = DIA_NO_PIN;
+    return status;
+}
+
+/* ---- reading them ---------------------------------------------------------------------------- */
+
+enum { OF_LANE = 1, OF_DEVICE = 2, OF_SUPPLY = 4 };
+static const struct {
+    const char *word;
+    int of;
+    puts_fault *put;
+} kinds[] = {
+    {"order", OF_LANE, other_order},       {"chip", OF_LANE, other_chip},
+    {"count", OF_LANE, other_count},       {"reversed", OF_LANE | OF_DEVICE, reversed},
+    {"corner", OF_LANE, grid_way},         {"runs", OF_LANE, grid_way},
+    {"serpentine", OF_LANE, grid_way},     {"dead", OF_LANE, dead},
+    {"wrong-end", OF_LANE, wrong_end},     {"weak", OF_LANE, weak},
+    {"noise", OF_LANE | OF_DEVICE, noise}, {"sag", OF_SUPPLY, sag},
+    {"stuck", OF_DEVICE, stuck},           {"deaf", OF_DEVICE, deaf},
+    {"swapped", OF_DEVICE, swapped},       {"mirrored", OF_DEVICE, mirrored},
+    {"turned", OF_DEVICE, turned},         {"crossed", OF_DEVICE, crossed},
+    {"polarity", OF_DEVICE, polarity},     {"oscillator", OF_DEVICE, oscillator},
+    {"contrast", OF_DEVICE, contrast},     {"half-pair", OF_DEVICE, half},
+    {"four-lines", OF_DEVICE, four_lines},
+};
+#define KINDS (sizeof kinds / sizeof kinds[0])
+
+void dia_desk_init(struct dia_desk *desk, const struct dia_rig *rig)
+{
+    memset(desk, 0, sizeof *desk);
+    desk->rig = *rig;
+    desk->seed = rig->seed;
+    for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++)
+        desk->devices[i].shift = (struct dia_shift_fault){-1, 0, -1};
+}
+
+static void find_target(const struct dia_desk *desk, struct said *said)
+{
+    said->lane = said->device = said->supply = -1;
+    for (uint32_t i = 0; i < desk->rig.lane_count; i++) {
+        if (strcmp(desk->rig.lanes[i].name, said->target) == 0)
+            said->lane = (int)i;
+    }
+    for (uint32_t i = 0; i < desk->rig.device_count; i++) {
+        if (strcmp(desk->rig.devices[i].name, said->target) == 0)
+            said->device = (int)i;
+    }
+    for (uint32_t i = 0; i < desk->rig.supply_count; i++) {
+        if (strcmp(desk->rig.supplies[i].name, said->target) == 0)
+            said->supply = (int)i;
+    }
+}
+
+static enum dia_status unknown_word(const struct said *said, struct dia_diagnostic *wrong)
+{
+    const char *names[KINDS + 1];
+    char all[300] = "";
+    for (size_t k = 0; k < KINDS; k++) {
+        size_t used = strlen(all);
+        names[k] = kinds[k].word;
+        snprintf(all + used, sizeof all - used, "%s%s", k ? ", " : "", kinds[k].word);
+    }
+    names[KINDS] = NULL;
+    const char *near = dia_nearest(said->word, names);
+    if (near)
+        return host_wrong(wrong, "unknown fault '%s'; did you mean '%s'?", said->word, near);
+    return host_wrong(wrong, "unknown fault '%s'; known: %s", said->word, all);
+}
+
+enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
+                               struct dia_diagnostic *wrong)
+{
+    char copy[64], *rest = NULL;
+    struct said said = {0};
+    snprintf(copy, sizeof copy, "%s", text);
+    char *colon = strchr(copy, ':');
+    if (!colon || strlen(text) >= sizeof copy)
+        return host_wrong(wrong,
+                          "a fault is written as 'TARGET: WHAT', such as 'rail: dead 17'; "
+                          "found '%.60s'",
+                          text);
+    *colon = 0;
+    said.target = copy;
+    said.word = strtok_r(colon + 1, " ", &rest);
+    said.first = said.word ? strtok_r(NULL, " ", &rest) : NULL;
+    said.second = said.first ? strtok_r(NULL, " ", &rest) : NULL;
+    if (!said.word)
+        return host_wrong(wrong, "fault '%s:' does not say what is wrong", said.target);
+    find_target(desk, &said);
+    if (said.lane < 0 && said.device < 0 && said.supply < 0)
+        return host_wrong(wrong, "there is no lane, device or supply '%s'", said.target);
+    for (size_t k = 0; k < KINDS; k++) {
+        if (strcmp(kinds[k].word, said.word) != 0)
+            continue;
+        if (!(kinds[k].of & OF_LANE))
+            said.lane = -1;
+        if (!(kinds[k].of & OF_DEVICE))
+            said.device = -1;
+        if (said.lane < 0 && said.device < 0 && !(kinds[k].of & OF_SUPPLY && said.supply >= 0))
+            return host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s",
+                              said.target, said.word,
+                              kinds[k].of & OF_SUPPLY ? "supply"
+                              : kinds[k].of & OF_LANE ? "lane"
+                                                      : "device");
+        return kinds[k].put(desk, &said, wrong);
+    }
+    return unknown_word(&said, wrong);
+}
