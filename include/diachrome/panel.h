@@ -43,7 +43,6 @@ struct dia_panel {
     uint8_t wanted[16]; /* private: by address */
     uint8_t sent[16];   /* private */
     uint8_t level;      /* private: 0 dark, 1..8 */
-    uint8_t level_sent; /* private */
     uint8_t strobe_pin, clock_pin, dio_pin;
     uint8_t frame, byte; /* private: what is being sent */
     uint8_t read;        /* private: keys as they come in */
@@ -67,7 +66,8 @@ void dia_panel_master(struct dia_panel *panel, dia_share master);
 /* Sends everything again with the next frame. */
 void dia_panel_refresh(struct dia_panel *panel);
 
-/* Starts a frame: sends what has changed, then reads the keys. DIA_BUSY while one is under way. */
+/* Starts a frame: sends what has changed and the level, then reads the keys. DIA_BUSY while one is
+ * under way. */
 enum dia_status dia_panel_start(struct dia_panel *panel);
 
 /* Goes on by one byte. DIA_BUSY until the frame is over. DIA_PORT_FAILED: a TM1637 did not

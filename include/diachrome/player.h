@@ -88,6 +88,9 @@ uint8_t dia_player_keys(const struct dia_player *player, uint32_t device);
 /* Everything dark, as a rig is left. */
 enum dia_status dia_player_dark(struct dia_player *player);
 
+/* 1: nothing is lit, on any lane or device. */
+int dia_player_is_dark(const struct dia_player *player);
+
 /* What the bench had to complain about so far. */
 const struct dia_findings *dia_player_findings(const struct dia_player *player);
 

@@ -113,9 +113,9 @@ static int looks_alike(const struct mark *a, const struct mark *b)
 
 static void set_colours(struct canvas *canvas, const struct mark *mark)
 {
-    add(canvas, "\033[0m");
     if (!canvas->in_colour)
         return;
+    add(canvas, "\033[0m");
     if (mark->how & MARK_BOLD)
         add(canvas, "\033[1m");
     if (mark->how & MARK_DIM)
@@ -129,24 +129,30 @@ static void set_colours(struct canvas *canvas, const struct mark *mark)
 }
 
 /* Behind the last mark of a row the terminal clears by itself. */
-static void add_row(struct canvas *canvas, int row)
+static void add_row(struct canvas *canvas, int row, int on_screen)
 {
     static const struct mark plain = {{0}, 0, {0, 0, 0}, {0, 0, 0}};
     const struct mark *marks = &canvas->marks[row * canvas->columns], *last = &plain;
     int n = canvas->columns;
     while (n > 0 && marks[n - 1].text[0] == 0)
         n--;
-    add(canvas, "\033[%d;1H", row + 1);
+    if (on_screen)
+        add(canvas, "\033[%d;1H", row + 1);
     for (int k = 0; k < n; k++) {
         if (!looks_alike(&marks[k], last))
             set_colours(canvas, &marks[k]);
         last = &marks[k];
         add(canvas, "%.4s", marks[k].text[0] ? marks[k].text : " ");
     }
-    add(canvas, "\033[0m%s", n < canvas->columns ? "\033[K" : "");
+    if (canvas->in_colour || on_screen)
+        add(canvas, "\033[0m");
+    if (on_screen)
+        add(canvas, "%s", n < canvas->columns ? "\033[K" : "");
+    else
+        add(canvas, "\n");
 }
 
-int canvas_finish(struct canvas *canvas)
+int canvas_finish(struct canvas *canvas, int on_screen)
 {
     size_t room =
         (size_t)canvas->columns * (size_t)canvas->rows * MARK_TEXT + (size_t)canvas->rows * 32 + 64;
@@ -159,7 +165,7 @@ int canvas_finish(struct canvas *canvas)
     }
     canvas->length = 0;
     for (int row = 0; row < canvas->rows; row++)
-        add_row(canvas, row);
+        add_row(canvas, row, on_screen);
     return 0;
 }
 

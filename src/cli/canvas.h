@@ -38,8 +38,9 @@ void canvas_lights(struct canvas *canvas, int row, int column, struct dia_rgb up
 void canvas_mark(struct canvas *canvas, int row, int column, const char *text,
                  struct dia_rgb colour, const struct dia_rgb *ground);
 
-/* All of it as text with control sequences. 0, or -1: no memory. */
-int canvas_finish(struct canvas *canvas);
+/* All of it as text: for a screen, each row at its place; else line after line. 0, or -1: no
+ * memory. */
+int canvas_finish(struct canvas *canvas, int on_screen);
 void canvas_free(struct canvas *canvas);
 
 #endif

@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <stdlib.h>
 #include <time.h>
 
@@ -10,7 +11,7 @@
 
 static struct play play;
 
-static const struct poptOption table[] = {PLAY_LOOK, POPT_AUTOHELP POPT_TABLEEND};
+static const struct poptOption table[] = {PLAY_LOOK, PLAY_HOLD, POPT_AUTOHELP POPT_TABLEEND};
 
 /* The clock of the show: real time, less the pauses. */
 struct clock {
@@ -57,7 +58,7 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
     int failed = canvas_begin(canvas, columns, rows, in_colour);
     if (!failed) {
         screen_draw(canvas, dia_player_desk(player), player, &state);
-        failed = canvas_finish(canvas);
+        failed = canvas_finish(canvas, 1);
     }
     if (failed) {
         terminal_end();
@@ -122,7 +123,10 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
                         "needs a terminal; 'diachrome render' writes a picture instead");
     } else {
         code = live(player);
+        int end = play_end(&play, player); /* however it came to its end */
         terminal_end();
+        printf("%s %s\n", play.rig.name, play.hold ? "holds its last frame" : "is dark");
+        code = code == CLI_FINE ? end : code;
     }
     dia_player_free(player);
     return code;

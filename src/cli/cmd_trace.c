@@ -7,7 +7,8 @@
 
 static struct play play;
 
-static const struct poptOption table[] = {PLAY_LOOK, PLAY_RUN, POPT_AUTOHELP POPT_TABLEEND};
+static const struct poptOption table[] = {PLAY_LOOK, PLAY_RUN, PLAY_HOLD,
+                                          POPT_AUTOHELP POPT_TABLEEND};
 
 static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
 {
@@ -17,12 +18,16 @@ static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
     return CLI_FINE;
 }
 
-/* Ends the trace a while after the last frame has latched. */
+/* Ends the trace a while after the last frame has latched, with the rig dark unless it is to hold.
+ */
 static int end(struct dia_trace *trace, struct dia_player *player, int code)
 {
     struct dia_diagnostic wrong = {""};
     char what[160];
     dia_player_rest_until(player, dia_player_now_ns(player) + 1000000);
+    int dark = play_end(&play, player);
+    dia_player_rest_until(player, dia_player_now_ns(player) + 1000000);
+    code = dark == CLI_FINE ? code : dark;
     if (play.shown != play.frames) {
         dia_trace_discard(trace);
         return code;

@@ -13,6 +13,7 @@ const struct cli_command cli_commands[] = {
      cli_render},
     {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file", cli_trace},
     {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview},
+    {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup},
     {0},
 };
 
@@ -41,8 +42,8 @@ static int unknown(const char *word)
         fprintf(stderr, "diachrome: unknown command '%s'; did you mean '%s'?\n", word, near);
     else
         fprintf(stderr,
-                "diachrome: unknown command '%s'; there are check, looks, render, trace "
-                "and preview\n",
+                "diachrome: unknown command '%s'; there are check, looks, render, trace, "
+                "preview and bringup\n",
                 word);
     return CLI_BAD_INPUT;
 }

@@ -148,6 +148,16 @@ int play_run(struct play *play, struct dia_player *player, play_frame *each, voi
     return judged(player);
 }
 
+int play_end(struct play *play, struct dia_player *player)
+{
+    if (play->hold)
+        return CLI_FINE;
+    if (dia_player_dark(player) != DIA_OK ||
+        (play->rig.fault_count == 0 && !dia_player_is_dark(player)))
+        return cli_fail(CLI_MACHINE, play->name, "the rig could not be made dark");
+    return CLI_FINE;
+}
+
 void play_summary(const struct play *play, char *text, size_t size)
 {
     char from[40], to[40];

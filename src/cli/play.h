@@ -16,6 +16,7 @@ struct play {
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
     char *look_name, *from_text, *for_text, *frames_text, *rate_text, *out;
+    int hold;
     uint32_t from_ms, frames, rate_mhz;
     uint32_t shown; /* frames that were, by play_run */
     struct dia_rig rig;
@@ -48,6 +49,16 @@ struct play {
     {                                                                                                \
         "out", 'o', POPT_ARG_STRING, &play.out, 0, "file to write", "FILE"                           \
     }
+
+#define PLAY_HOLD                                                                                  \
+    {                                                                                              \
+        "hold", 'H', POPT_ARG_NONE, &play.hold, 0,                                                 \
+            "keep the last frame at the end, instead of going dark", NULL                          \
+    }
+
+/* The end of a show: everything dark, or the last frame as it is. Says nothing when all went well;
+ * else the exit code. */
+int play_end(struct play *play, struct dia_player *player);
 
 /* Reads options and the rig. CLI_FINE or the exit code, said. */
 int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,

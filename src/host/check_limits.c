@@ -54,21 +54,35 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
     return 0;
 }
 
+static uint32_t compared_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    uint32_t supply = rig->supplies[lane->supply].voltage_mv;
+    return supply < lane->part.logic_max_mv ? supply : lane->part.logic_max_mv;
+}
+
+uint32_t check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    return lane->shifter_mv ? lane->shifter_mv : rig->controller.logic_high_mv;
+}
+
+uint32_t check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    return compared_mv(rig, lane) * lane->part.input_high_permille / 1000;
+}
+
 static void logic_level(struct dia_check *check, const struct dia_rig *rig,
                         const struct dia_rig_lane *lane)
 {
     const struct dia_pixel_part *part = &lane->part;
-    uint32_t supply = rig->supplies[lane->supply].voltage_mv;
-    uint32_t compared = supply < part->logic_max_mv ? supply : part->logic_max_mv;
-    uint32_t needed = compared * part->input_high_permille / 1000;
+    uint32_t compared = compared_mv(rig, lane), needed = check_lane_needs_mv(rig, lane);
+    uint32_t high = check_lane_high_mv(rig, lane);
     struct words w = {{""}};
-    uint32_t high = lane->shifter_mv ? lane->shifter_mv : rig->controller.logic_high_mv;
     if (high < needed)
         check_add(check, DIA_ERROR, "logic-high", lane->name, part->source,
-                  "%s is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter "
-                  "at %s before the first pixel",
-                  lane->shifter_mv ? "the shifter's high" : "the controller's high",
-                  volts(&w, 0, high), part->name, volts(&w, 1, compared), volts(&w, 2, needed),
+                  "%s high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter at %s "
+                  "before the first pixel",
+                  lane->shifter_mv ? "the shifter's" : "the controller's", volts(&w, 0, high),
+                  part->name, volts(&w, 1, compared), volts(&w, 2, needed),
                   part->input_high_permille / 10, volts(&w, 3, compared));
 }
 

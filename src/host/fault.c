@@ -78,8 +78,7 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
     if (status != DIA_OK)
         return status;
     dia_surface_line(&layout->surface, lane->count, layout->start_um, layout->pitch_um);
-    if (layout->grid.way)
-        dia_grid_init(&layout->grid, (uint16_t)lane->count, 1, layout->grid.way);
+    dia_grid_init(&layout->grid, (uint16_t)lane->count, 1, layout->grid.way);
     return DIA_OK;
 }
 

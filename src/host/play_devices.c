@@ -125,6 +125,7 @@ enum dia_status play_devices_start(struct dia_player *player)
         if (status != DIA_OK)
             return status;
         device->busy = 1;
+        device->frames++;
     }
     return DIA_OK;
 }

@@ -63,9 +63,14 @@ static uint64_t matrix_develop(const struct dia_player *player, const struct dia
     return (uint64_t)lit * from->lamp_ua / 8 * (2u * device->driver.matrix.intensity + 2u) / 32;
 }
 
+/* Every so many frames all is sent again: what a disturbance has changed comes back. */
+#define REFRESH_EVERY 8
+
 static enum dia_status matrix_start(const struct dia_rig_device *from, struct play_device *device)
 {
     (void)from;
+    if (device->frames % REFRESH_EVERY == 0)
+        dia_matrix_refresh(&device->driver.matrix);
     return dia_matrix_start(&device->driver.matrix);
 }
 
@@ -309,6 +314,8 @@ static uint64_t panel_develop(const struct dia_player *player, const struct dia_
 static enum dia_status panel_start(const struct dia_rig_device *from, struct play_device *device)
 {
     (void)from;
+    if (device->frames % REFRESH_EVERY == 0)
+        dia_panel_refresh(&device->driver.panel);
     return dia_panel_start(&device->driver.panel);
 }
 

@@ -40,6 +40,7 @@ struct play_device {
     uint8_t *memory;         /* the driver's */
     uint8_t *outputs;        /* a step for each output of the driver */
     int on_bench;
+    uint32_t frames;     /* started so far */
     char text[4][41];    /* of a character display: what it should show */
     char written[4][41]; /* and what has been sent */
     uint64_t started_ns; /* of its last frame */

@@ -59,7 +59,7 @@ static const struct field characters_fields[] = {
     {"rows",          HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
     {"address",       HOLDS_TEXT,     0, DIA_NUMBER, 0, 8,   AT(address), "0x27"},
     {"light_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 0, 1000000, AT(lamp_ua), "20 mA"},
-    MORE("split", "yes"),
+    MORE("split", "yes"), MORE("lines", "4"),
     {0},
 };
 /* clang-format on */
@@ -297,6 +297,15 @@ static enum dia_status read_characters(struct rig_reader *reader, const struct t
     else
         device->lines =
             device->pins[DIA_CHARACTERS_D0] == DIA_NO_PIN ? DIA_BUS_4_LINES : DIA_BUS_8_LINES;
+    static const char *const lines[] = {"4", "8", NULL};
+    uint8_t eight = device->lines == DIA_BUS_8_LINES;
+    status = rig_read_choice(reader, tree_get(node, "lines"), "'lines'", lines, &eight);
+    if (status != DIA_OK)
+        return status;
+    if (eight && device->lines != DIA_BUS_8_LINES)
+        return rig_wrong_value(reader, tree_get(node, "lines"), "'lines: 8' needs pins d0 to d7");
+    if (!eight && device->lines == DIA_BUS_8_LINES)
+        device->lines = DIA_BUS_4_LINES;
     if ((device->address != 0) != (device->lines == DIA_BUS_EXPANDER))
         return rig_wrong_key(reader, node,
                              device->address

@@ -108,6 +108,12 @@ static struct tree_node *new_node(struct loader *loader, const yaml_event_t *eve
         return NULL;
     node->line = event->start_mark.line + 1;
     node->column = event->start_mark.column + 1;
+    node->end_line = event->end_mark.line + 1;
+    node->end_column = event->end_mark.column + 1;
+    node->in_brackets = (event->type == YAML_MAPPING_START_EVENT &&
+                         event->data.mapping_start.style == YAML_FLOW_MAPPING_STYLE) ||
+                        (event->type == YAML_SEQUENCE_START_EVENT &&
+                         event->data.sequence_start.style == YAML_FLOW_SEQUENCE_STYLE);
     node->kind = event->type == YAML_MAPPING_START_EVENT    ? TREE_MAP
                  : event->type == YAML_SEQUENCE_START_EVENT ? TREE_LIST
                                                             : TREE_SCALAR;
@@ -175,6 +181,8 @@ static enum dia_status read_entries(struct loader *loader, struct tree_node *par
         if (status != DIA_OK)
             return status;
         if (event.type == end) {
+            parent->end_line = event.end_mark.line + 1;
+            parent->end_column = event.end_mark.column + 1;
             yaml_event_delete(&event);
             return DIA_OK;
         }

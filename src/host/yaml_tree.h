@@ -15,9 +15,11 @@ enum tree_kind { TREE_SCALAR, TREE_LIST, TREE_MAP };
 
 struct tree_node {
     enum tree_kind kind;
-    const char *text;    /* of a scalar */
-    size_t line, column; /* from 1 */
-    const char *key;     /* of an entry in a map, else NULL */
+    const char *text;            /* of a scalar */
+    size_t line, column;         /* from 1; columns count characters */
+    size_t end_line, end_column; /* just behind a scalar, or a list or map in brackets */
+    int in_brackets;             /* of a list or map: [a, b] or {a: b}, else indented */
+    const char *key;             /* of an entry in a map, else NULL */
     size_t key_line, key_column;
     struct tree_node *child; /* first of a list or map */
     struct tree_node *next;

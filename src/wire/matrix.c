@@ -70,7 +70,7 @@ void dia_matrix_set(struct dia_matrix *matrix, uint32_t output, uint8_t on)
 void dia_matrix_refresh(struct dia_matrix *matrix)
 {
     /* out of shut-down first: what shows goes on showing */
-    matrix->pending = (uint16_t)(ALL & ~(1u << SHUT_DOWN));
+    matrix->pending |= (uint16_t)(ALL & ~(1u << SHUT_DOWN));
 }
 
 static void say_to_all(struct dia_matrix *matrix, uint8_t address, uint8_t value)

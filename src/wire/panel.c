@@ -128,7 +128,6 @@ void dia_panel_refresh(struct dia_panel *panel)
 {
     for (uint8_t k = 0; k < 16; k++)
         panel->sent[k] = (uint8_t)~panel->wanted[k];
-    panel->level_sent = 255;
 }
 
 /* A TM1638 has digits on even addresses and single lamps on bit 0 of odd ones. */
@@ -172,7 +171,7 @@ static uint8_t next_frame(const struct dia_panel *panel, uint8_t frame)
         return DATA_COMMAND;
     if (frame == DATA_COMMAND)
         return DATA;
-    if (frame < LIGHT && panel->level != panel->level_sent)
+    if (frame < LIGHT) /* always: a display that a disturbance has switched off comes back */
         return LIGHT;
     return frame < KEYS && panel->part->keys ? KEYS : SHOWN;
 }
@@ -216,7 +215,6 @@ static enum dia_status one_byte(struct dia_panel *panel)
         panel->sent[panel->byte - 1u] = panel->wanted[panel->byte - 1u];
         return send(panel, panel->sent[panel->byte - 1u]);
     case LIGHT:
-        panel->level_sent = panel->level;
         return send(panel, panel->level ? (uint8_t)(LIT - 1 + panel->level) : DARK);
     default:
         if (panel->byte != 0) {

@@ -62,6 +62,8 @@ static void ended(struct show *show, int by_signal, int code)
     struct termios after;
     int status;
     until(show, "\033[?25h\033[?1049l");
+    if (!by_signal) /* left in order: by a key or an interrupt */
+        until(show, "Petrel Quay is dark");
     assert_int_equal(waitpid(show->child, &status, 0), show->child);
     if (by_signal)
         assert_true(WIFSIGNALED(status) && WTERMSIG(status) == by_signal);

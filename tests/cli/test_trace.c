@@ -45,10 +45,11 @@ static void read_vcd(char *text)
 static void the_trace_holds_the_colours_of_the_table(void **state)
 {
     (void)state;
-    assert_int_equal(run("$D trace rigs/handrail.rig.yaml --look drift --frames %d --out test.vcd && "
-                         "$D render rigs/handrail.rig.yaml --look drift --frames %d --out test.csv",
-                         FRAMES, FRAMES),
-                     0);
+    assert_int_equal(
+        run("$D trace rigs/handrail.rig.yaml --look drift --frames %d --hold --out test.vcd && "
+            "$D render rigs/handrail.rig.yaml --look drift --frames %d --out test.csv",
+            FRAMES, FRAMES),
+        0);
     char *vcd = read_file("test.vcd", NULL), *table = read_file("test.csv", NULL);
     read_vcd(vcd);
     assert_string_equal(wave.name, "handrail");
@@ -84,6 +85,87 @@ static void the_trace_holds_the_colours_of_the_table(void **state)
     remove("test.csv");
 }
 
+/* Unless it is to hold, a trace ends with a frame of zeros: 120 pixels of 24 short highs. */
+static void the_trace_ends_dark(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D trace rigs/handrail.rig.yaml --look steady --out test.vcd"), 0);
+    char *vcd = read_file("test.vcd", NULL);
+    memset(&wave, 0, sizeof wave);
+    read_vcd(vcd);
+    assert_int_equal(wave.changes, 1 + 2 * 2 * 24 * PIXELS);
+    for (int edge = wave.changes - 2 * 24 * PIXELS; edge < wave.changes; edge += 2)
+        assert_true(wave.at[edge + 1] - wave.at[edge] < 600);
+    free(vcd);
+    remove("test.vcd");
+}
+
+/* Code of a wire by its name in the declarations. */
+static char code_of(const char *vcd, const char *name)
+{
+    char text[64];
+    snprintf(text, sizeof text, " %s $end", name);
+    const char *at = strstr(vcd, text);
+    assert_non_null(at);
+    return at[-1];
+}
+
+/*
+ * SPI in mode 0 with a select, as the chips' sheets name their pins: words of 16 bits, the first
+ * ones 0c00 (shut down) for two chips. I2C (UM10204): a start, and the address 0x27 with a 0 for
+ * writing, acknowledged.
+ */
+static void devices_decode_from_the_trace(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D trace rigs/all.rig.yaml --look steady --out all.vcd"), 0);
+    char *vcd = read_file("all.vcd", NULL);
+    const char names[6] = {code_of(vcd, "dots_DIN"),  code_of(vcd, "dots_CLK"),
+                           code_of(vcd, "dots_CS"),   code_of(vcd, "notes_SCL"),
+                           code_of(vcd, "notes_SDA"), code_of(vcd, "row_RCLK")};
+    int level[128] = {0}, frames = 0, bits = 0, i2c_bits = -1, addresses = 0, latches = 0;
+    uint32_t word = 0, byte = 0;
+    char *save = NULL, *at = strstr(vcd, "#0");
+    for (char *line = strtok_r(at, "\n", &save); line; line = strtok_r(NULL, "\n", &save)) {
+        if ((line[0] != '0' && line[0] != '1') || !line[1])
+            continue;
+        int now = line[0] - '0', code = line[1];
+        if (level[code] == now)
+            continue;
+        level[code] = now;
+        if (code == names[1] && now && !level[(int)names[2]]) {
+            word = word << 1 | (uint32_t)level[(int)names[0]];
+            bits++;
+        }
+        if (code == names[2] && now && bits) { /* select rises */
+            assert_int_equal(bits, 32);
+            if (frames++ == 0)
+                assert_int_equal(word, 0x0c000c00);
+            assert_int_equal(level[(int)names[1]], 0); /* the clock rests low */
+        }
+        if (code == names[2])
+            bits = 0;
+        if (code == names[4] && level[(int)names[3]]) /* a start, or a stop */
+            i2c_bits = now ? -1 : 0;
+        if (code == names[3] && now && i2c_bits >= 0) {
+            if (i2c_bits < 8)
+                byte = byte << 1 | (uint32_t)level[(int)names[4]];
+            if (++i2c_bits == 9) {
+                assert_int_equal(level[(int)names[4]], 0);
+                assert_int_equal(byte & 255, 0x27 << 1);
+                addresses++;
+                i2c_bits = -1;
+            }
+        }
+        latches += code == names[5] && now;
+    }
+    assert_true(frames >= 14); /* set-up and rows */
+    assert_true(addresses > 30);
+    assert_true(latches > 10);
+    free(vcd);
+    remove("all.vcd");
+}
+
 /* Two lanes send at the same time: one wire each, and all changes in the order of time. */
 static void lanes_are_told_apart_and_in_order(void **state)
 {
@@ -94,7 +176,7 @@ static void lanes_are_told_apart_and_in_order(void **state)
         "  left: {pin: 1, chip: WS2812B, count: 5, supply: s, line: {pitch: 1 cm}}\n"
         "  right: {pin: 2, chip: SK6812, count: 9, supply: s, line: {pitch: 1 cm}}\n";
     write_file("two.rig.yaml", two, strlen(two));
-    assert_int_equal(run("$D trace two.rig.yaml --look steady --out two.vcd"), 0);
+    assert_int_equal(run("$D trace two.rig.yaml --look steady --hold --out two.vcd"), 0);
     char *vcd = read_file("two.vcd", NULL), code;
     long long now = -1;
     int changes[2] = {0, 0};
@@ -126,7 +208,7 @@ static void clock_and_data_decode_as_spi(void **state)
         "  wall: {pin: 1, clock_pin: 2, clock: 3 MHz, chip: APA102, count: 20, supply: s, "
         "line: {pitch: 1 cm}}\n";
     write_file("wall.rig.yaml", wall, strlen(wall));
-    assert_int_equal(run("$D trace wall.rig.yaml --look drift --out wall.vcd && "
+    assert_int_equal(run("$D trace wall.rig.yaml --look drift --hold --out wall.vcd && "
                          "$D render wall.rig.yaml --look drift --out wall.csv"),
                      0);
     char *vcd = read_file("wall.vcd", NULL), *table = read_file("wall.csv", NULL);
@@ -168,6 +250,8 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(the_trace_holds_the_colours_of_the_table),
+        cmocka_unit_test(the_trace_ends_dark),
+        cmocka_unit_test(devices_decode_from_the_trace),
         cmocka_unit_test(lanes_are_told_apart_and_in_order),
         cmocka_unit_test(clock_and_data_decode_as_spi),
     };

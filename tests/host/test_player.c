@@ -188,9 +188,35 @@ static void every_device_shows_the_look_or_its_text(void **state)
     dia_player_free(player);
 }
 
+/* Lanes of every family and devices of every kind, after a bright frame. */
+static void everything_goes_dark(void **state)
+{
+    (void)state;
+    static struct dia_rig of[2];
+    struct dia_steady steady = {{255, 255, 255}};
+    char *all = read_file("rigs/all.rig.yaml", NULL);
+    const char *texts[] = {many, all};
+    for (int k = 0; k < 2; k++) {
+        struct dia_player *player = player_of(&of[k], texts[k]);
+        assert_int_equal(dia_player_show(player, &dia_look_steady, &steady, 0, 0, NULL), DIA_OK);
+        assert_false(dia_player_is_dark(player));
+        assert_int_equal(dia_player_dark(player), DIA_OK);
+        dia_player_rest_until(player, dia_player_now_ns(player) + 50000000);
+        assert_true(dia_player_is_dark(player));
+        for (uint32_t i = 0; i < of[k].device_count; i++) {
+            for (uint32_t lamp = 0; lamp < of[k].devices[i].lamps; lamp++)
+                assert_int_equal(dia_player_lamp(player, i, lamp), 0);
+        }
+        assert_int_equal(dia_player_findings(player)->count, 0);
+        dia_player_free(player);
+    }
+    free(all);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(everything_goes_dark),
         cmocka_unit_test(every_device_shows_the_look_or_its_text),
         cmocka_unit_test(lanes_of_a_group_show_what_they_show_alone),
         cmocka_unit_test(lanes_share_a_supply_in_every_moment),

@@ -1,0 +1,261 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdarg.h>
+#include <stdio.h>
+#include <string.h>
+
+#include "bringup_private.h"
+#include "host_private.h"
+
+static void pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *out)
+{
+    const struct run *run = self;
+    const struct lighting *lit = &run->lit;
+    memset(out, 0, count * sizeof *out);
+    if ((int)lane != run->lane)
+        return;
+    for (uint32_t i = lit->from; i < lit->to && i < count; i++)
+        out[i] = lit->colour;
+    if ((lit->mark.r | lit->mark.g | lit->mark.b) && lit->marked < count)
+        out[lit->marked] = lit->mark;
+}
+
+/* Levels, where there are any, go before a text. */
+static void lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
+{
+    const struct run *run = self;
+    uint32_t first = run->report->rig.devices[device].digits * 8;
+    if ((int)device == run->device && run->lit.levels)
+        memcpy(levels, run->lit.levels, count);
+    else
+        memset(levels + first, 0, count - first);
+}
+
+static const char *text(void *self, uint32_t device, uint32_t row)
+{
+    const struct run *run = self;
+    return (int)device == run->device ? run->lit.text[row] : "";
+}
+
+void run_show(struct run *run)
+{
+    struct dia_content content = {run, pixels, lamps, text};
+    /* one slot: dithering must not be taken for a disturbance */
+    if (dia_player_show_content(run->player, &content, run->slot, NULL) != DIA_OK)
+        run->status = DIA_PORT_FAILED;
+}
+
+int run_renew(struct run *run)
+{
+    dia_player_free(run->player);
+    run->player = dia_player_on(&run->report->rig, run->desk, run->wrong);
+    if (!run->player)
+        run->status = DIA_PORT_FAILED;
+    return run->player ? 0 : -1;
+}
+
+/* A sum of all that an eye can tell of the lane or device. */
+static uint32_t seen(const struct run *run)
+{
+    uint32_t sum = 2166136261u; /* FNV-1a */
+    if (run->lane >= 0) {
+        const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
+        for (uint32_t i = 0; i < shown->count * 4; i++)
+            sum = (sum ^ shown->drive[i / 4][i % 4]) * 16777619u;
+        return sum;
+    }
+    const struct dia_rig_device *device = &run->desk->rig.devices[run->device];
+    for (uint32_t i = 0; i < device->lamps; i++)
+        sum = (sum ^ (dia_player_lamp(run->player, (uint32_t)run->device, i) > 2048)) * 16777619u;
+    const struct dia_cells_shown *cells = dia_player_cells(run->player, (uint32_t)run->device);
+    for (uint32_t i = 0; cells && i < (uint32_t)cells->columns * cells->rows; i++)
+        sum = (sum ^ cells->code[i / cells->columns][i % cells->columns]) * 16777619u;
+    return sum;
+}
+
+/* In between something else is sent, since some drivers send only what has changed. */
+int run_is_unsteady(struct run *run)
+{
+    struct lighting kept = run->lit;
+    uint32_t first = 0;
+    int unsteady = 0;
+    for (int k = 0; k < 12 && !unsteady; k++) {
+        memset(&run->lit, 0, sizeof run->lit);
+        if (run->device >= 0)
+            run_show(run);
+        run->lit = kept;
+        run_show(run);
+        uint32_t now = seen(run);
+        if (k == 0)
+            first = now;
+        unsteady = now != first;
+    }
+    return unsteady;
+}
+
+int run_ask(struct run *run, const char *const *answers, uint32_t bench_says, const char *format,
+            ...)
+{
+    char asked[300];
+    struct dia_question question = {asked,       answers,   0,          bench_says,
+                                    run->player, run->lane, run->device};
+    va_list args;
+    va_start(args, format);
+    vsnprintf(asked, sizeof asked, format, args);
+    va_end(args);
+    while (answers[question.count])
+        question.count++;
+    if (run->status != DIA_OK)
+        return -1;
+    run->asked++;
+    run->report->questions++;
+    int answer = run->asks(run->self, &question);
+    if (answer < 0 || answer >= (int)question.count) {
+        run->report->stopped = 1;
+        return -1;
+    }
+    return answer;
+}
+
+static const char *place(const struct run *run)
+{
+    return run->lane >= 0 ? run->report->rig.lanes[run->lane].name
+                          : run->report->rig.devices[run->device].name;
+}
+
+struct dia_cause *run_cause(struct run *run, const char *format, ...)
+{
+    static struct dia_cause nowhere; /* where there is no room it is not kept */
+    struct dia_cause *cause = &nowhere;
+    if (run->report->count < DIA_BRINGUP_CAUSES)
+        cause = &run->report->causes[run->report->count++];
+    memset(cause, 0, sizeof *cause);
+    strcpy(cause->place, place(run)); /* names are no longer than that */
+    va_list args;
+    va_start(args, format);
+    vsnprintf(cause->what, sizeof cause->what, format, args);
+    va_end(args);
+    cause->questions = run->asked;
+    return cause;
+}
+
+void cause_evidence(struct dia_cause *cause, const char *format, ...)
+{
+    va_list args;
+    va_start(args, format);
+    vsnprintf(cause->evidence, sizeof cause->evidence, format, args);
+    va_end(args);
+}
+
+void cause_wiring(struct dia_cause *cause, const char *format, ...)
+{
+    va_list args;
+    va_start(args, format);
+    vsnprintf(cause->wiring, sizeof cause->wiring, format, args);
+    va_end(args);
+}
+
+void cause_edit(struct dia_cause *cause, const char *section, const char *inside, const char *key,
+                const char *format, ...)
+{
+    if (cause->edit_count == DIA_CAUSE_EDITS)
+        return;
+    struct dia_rig_edit *edit = &cause->edits[cause->edit_count++];
+    snprintf(edit->section, sizeof edit->section, "%s", section);
+    memcpy(edit->name, cause->place, sizeof edit->name);
+    snprintf(edit->inside, sizeof edit->inside, "%s", inside);
+    snprintf(edit->key, sizeof edit->key, "%s", key);
+    va_list args;
+    va_start(args, format);
+    vsnprintf(edit->value, sizeof edit->value, format, args);
+    va_end(args);
+}
+
+void bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
+                    const char *section)
+{
+    if (high_mv < needed_mv) {
+        struct dia_cause *cause = run_cause(
+            run, "its input takes %u.%u V for high, and gets %u.%u V", (unsigned)needed_mv / 1000,
+            (unsigned)needed_mv / 100 % 10, (unsigned)high_mv / 1000, (unsigned)high_mv / 100 % 10);
+        cause_evidence(cause, "it changes by itself, and the level is below the sheet's");
+        cause_wiring(cause, "put a level shifter with TTL inputs (74AHCT) before it, at %u V",
+                     (unsigned)(shifter_mv + 500) / 1000);
+        cause_edit(cause, section, "", "shifter", "%u V", (unsigned)(shifter_mv + 500) / 1000);
+    } else {
+        struct dia_cause *cause = run_cause(run, "its line is disturbed");
+        cause_evidence(cause, "it changes by itself, though the level is right");
+        cause_wiring(cause, "shorten the line, put 330 ohm in series at the controller, and run a "
+                            "ground wire beside it");
+    }
+}
+
+static int finish_one(struct run *run, int (*bring)(struct run *run))
+{
+    run->asked = 0;
+    memset(&run->lit, 0, sizeof run->lit);
+    if (run_renew(run) != 0)
+        return -1;
+    return bring(run);
+}
+
+/* Lanes first, then what they draw together, then devices. */
+static void all(struct run *run, const char *only)
+{
+    struct dia_rig *rig = &run->report->rig;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        run->lane = (int)i;
+        run->device = -1;
+        if ((!only || strcmp(only, rig->lanes[i].name) == 0) && finish_one(run, bringup_lane) != 0)
+            return;
+    }
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        if (only && strcmp(only, rig->supplies[i].name) != 0)
+            continue;
+        run->asked = 0;
+        run->device = -1;
+        if (bringup_supply(run, i) != 0)
+            return;
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        run->lane = -1;
+        run->device = (int)i;
+        if ((!only || strcmp(only, rig->devices[i].name) == 0) &&
+            finish_one(run, bringup_device) != 0)
+            return;
+    }
+}
+
+static int is_there(const struct dia_rig *rig, const char *only)
+{
+    int there = only == NULL;
+    for (uint32_t i = 0; i < rig->lane_count && !there; i++)
+        there = strcmp(rig->lanes[i].name, only) == 0;
+    for (uint32_t i = 0; i < rig->device_count && !there; i++)
+        there = strcmp(rig->devices[i].name, only) == 0;
+    for (uint32_t i = 0; i < rig->supply_count && !there; i++)
+        there = strcmp(rig->supplies[i].name, only) == 0;
+    return there;
+}
+
+/* Half level: enough to be seen, and little current. */
+enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_rig *rig,
+                                const struct dia_desk *desk, const char *only,
+                                dia_bringup_asks *asks, void *self, struct dia_diagnostic *wrong)
+{
+    struct run run = {.report = bringup,
+                      .desk = desk,
+                      .asks = asks,
+                      .self = self,
+                      .lane = -1,
+                      .device = -1,
+                      .wrong = wrong};
+    if (!is_there(rig, only))
+        return host_wrong(wrong, "there is no lane, device or supply '%s'", only);
+    memset(bringup, 0, sizeof *bringup);
+    bringup->rig = *rig;
+    bringup->rig.master = DIA_SHARE_ONE / 2;
+    all(&run, only);
+    dia_player_free(run.player);
+    bringup->rig.master = rig->master;
+    return run.status;
+}

@@ -1,0 +1,468 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <string.h>
+
+#include "bringup_private.h"
+#include "check_limits.h"
+#include "rig_wire.h"
+
+/*
+ * A lane: its colours, then how many pixels take data, then how it lies. Each question has one
+ * thing lit; how many there are is found by halving.
+ */
+static const char *const yes_no[] = {"yes", "no", NULL};
+
+enum { RED, GREEN, BLUE, WHITE, NOTHING, MIXED, UNSTEADY, OTHER };
+static const char *const colours[] = {"red",
+                                      "green",
+                                      "blue",
+                                      "white",
+                                      "nothing lights",
+                                      "different colours side by side, which stay",
+                                      "it flickers or changes by itself",
+                                      "another colour",
+                                      NULL};
+static const struct dia_rgb pure[] = {{255, 0, 0}, {0, 255, 0}, {0, 0, 255}, {255, 255, 255}};
+
+static struct dia_rig_lane *believed(struct run *run)
+{
+    return &run->report->rig.lanes[run->lane];
+}
+
+static int is_lit(struct dia_rgb seen)
+{
+    return seen.r > 20 || seen.g > 20 || seen.b > 20;
+}
+
+/* What a person calls a colour. */
+static uint32_t name_of(struct dia_rgb seen)
+{
+    int most = seen.r > seen.g ? seen.r : seen.g;
+    most = seen.b > most ? seen.b : most;
+    int r = seen.r > most / 2, g = seen.g > most / 2, b = seen.b > most / 2;
+    return r && g && b     ? WHITE
+           : r && !g && !b ? RED
+           : g && !r && !b ? GREEN
+           : b && !r && !g ? BLUE
+                           : OTHER;
+}
+
+/* Of all pixels together. */
+static uint32_t colour_seen(struct run *run)
+{
+    const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
+    uint32_t name = NOTHING;
+    for (uint32_t i = 0; i < shown->count; i++) {
+        struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, i);
+        if (!is_lit(seen))
+            continue;
+        uint32_t this = name_of(seen);
+        if (name != NOTHING && name != this)
+            return MIXED;
+        name = this;
+    }
+    return name;
+}
+
+static int ask_colour(struct run *run, uint32_t colour)
+{
+    run->lit = (struct lighting){.colour = pure[colour], .to = believed(run)->count};
+    int unsteady = run_is_unsteady(run);
+    return run_ask(run, colours, unsteady ? UNSTEADY : colour_seen(run),
+                   "All of '%s' is sent %s. What does it show?", believed(run)->name,
+                   colours[colour]);
+}
+
+static void is_disturbed(struct run *run)
+{
+    const struct dia_rig *rig = &run->report->rig;
+    const struct dia_rig_lane *lane = believed(run);
+    bringup_signal(run, check_lane_high_mv(rig, lane), check_lane_needs_mv(rig, lane),
+                   rig->supplies[lane->supply].voltage_mv, "lanes");
+}
+
+/* The part that takes a byte more, or less, for each pixel. */
+static const char *twin_of(const struct dia_rig_lane *lane)
+{
+    if (strcmp(lane->part.name, "SK6812") == 0)
+        return "SK6812-RGBW";
+    if (strcmp(lane->part.name, "SK6812-RGBW") == 0)
+        return "SK6812";
+    return NULL;
+}
+
+/* 1: go on; 0: it is of no use before something is mended; -1: end. */
+static int colours_stay_apart(struct run *run, int first)
+{
+    struct dia_rig_lane *lane = believed(run);
+    const char *twin = twin_of(lane);
+    if (first == UNSTEADY) {
+        is_disturbed(run);
+        return 0;
+    }
+    if (first == NOTHING) {
+        struct dia_cause *cause = run_cause(run, "no data comes in at its first pixel");
+        cause_evidence(cause, "it was sent red, and nothing lit");
+        cause_wiring(cause,
+                     "connect the data line to the other end (the arrow on the strip points "
+                     "away from the controller); look at pin %u, supply and ground too",
+                     (unsigned)lane->pin);
+        return 0;
+    }
+    if (first == MIXED && twin) {
+        char was[16];
+        snprintf(was, sizeof was, "%s", lane->part.name);
+        struct dia_diagnostic wrong;
+        rig_set_part(lane, twin, &wrong);
+        struct dia_cause *cause =
+            run_cause(run, "its pixels are %s, %s white, not %s", lane->part.name,
+                      lane->part.channels->count == 4 ? "with" : "without", was);
+        cause_evidence(cause, "all red gave different colours side by side");
+        cause_edit(cause, "lanes", "", "chip", "%s", twin);
+        cause_edit(cause, "lanes", "", "order", "%s", lane->order);
+        return run_renew(run) == 0 ? 1 : -1;
+    }
+    return 1;
+}
+
+/* What red, green and blue looked like tells which byte is which; the last one is left over. */
+static int find_order(struct run *run)
+{
+    static const char letters[] = "RGBW";
+    struct dia_rig_lane *lane = believed(run);
+    char was[5], is[5] = "....";
+    size_t n = strlen(lane->order);
+    strcpy(was, lane->order);
+    for (uint32_t sent = RED; sent + 1 < n; sent++) {
+        int seen = ask_colour(run, sent);
+        if (seen < 0)
+            return -1;
+        if (sent == RED) {
+            int go_on = colours_stay_apart(run, seen);
+            if (go_on != 1)
+                return go_on;
+            if (seen == MIXED) { /* asked again, of the part it is now */
+                if (strlen(lane->order) == n)
+                    return 0;
+                return find_order(run);
+            }
+        }
+        if (seen > WHITE)
+            return 0;
+        is[strchr(was, letters[sent]) - was] = letters[seen];
+    }
+    for (size_t k = 0; k < n; k++) {
+        for (const char *letter = letters; is[k] == '.' && *letter; letter++) {
+            if (strchr(was, *letter) && !strchr(is, *letter))
+                is[k] = *letter;
+        }
+    }
+    is[n] = 0;
+    struct dia_diagnostic wrong;
+    if (strcmp(is, was) == 0 || rig_set_order(lane, is, &wrong) != DIA_OK)
+        return 1;
+    struct dia_cause *cause = run_cause(run, "its bytes are in the order %s, not %s", is, was);
+    cause_evidence(cause, "what was sent red, green and blue showed otherwise");
+    cause_edit(cause, "lanes", "", "order", "%s", is);
+    return run_renew(run) == 0 ? 1 : -1;
+}
+
+/* ---- how many -------------------------------------------------------------------------------- */
+
+static int any_lit(struct run *run)
+{
+    const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
+    for (uint32_t i = 0; i < shown->count; i++) {
+        if (is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+            return 1;
+    }
+    return 0;
+}
+
+/* 1: a pixel lights that is sent to by itself; 0: none does; -1: end. */
+static int lights(struct run *run, uint32_t pixel)
+{
+    run->lit = (struct lighting){.colour = pure[WHITE], .from = pixel, .to = pixel + 1};
+    run_show(run);
+    int answer = run_ask(run, yes_no, !any_lit(run),
+                         "Only pixel %u of '%s' is sent white. Does any pixel light?",
+                         (unsigned)pixel, believed(run)->name);
+    return answer < 0 ? -1 : !answer;
+}
+
+/* How many take data, knowing that `good` does and `bad` does not; 0: end. */
+static uint32_t halve(struct run *run, uint32_t good, uint32_t bad)
+{
+    while (bad - good > 1) {
+        uint32_t middle = good + (bad - good) / 2;
+        int lit = lights(run, middle);
+        if (lit < 0)
+            return 0;
+        if (lit)
+            good = middle;
+        else
+            bad = middle;
+    }
+    return good + 1;
+}
+
+static int set_count(struct run *run, uint32_t count)
+{
+    struct dia_rig_lane *lane = believed(run);
+    struct dia_rig_layout *layout = &lane->layout;
+    lane->count = count;
+    dia_surface_line(&layout->surface, count, layout->start_um, layout->pitch_um);
+    if (layout->shape != DIA_SHAPE_GRID)
+        dia_grid_init(&layout->grid, (uint16_t)count, 1, layout->grid.way);
+    return run_renew(run);
+}
+
+/* Pixels behind the last that is sent to are dark; as many as are there, or as a frame can hold. */
+static uint32_t find_more(struct run *run, uint32_t stated)
+{
+    uint32_t tried = stated;
+    for (;;) {
+        uint32_t next = tried * 2 > 60000 ? 60000 : tried * 2;
+        if (set_count(run, next) != 0)
+            return 0;
+        int lit = lights(run, next - 1);
+        if (lit < 0)
+            return 0;
+        if (!lit)
+            return halve(run, tried - 1, next - 1);
+        if (next == 60000)
+            return next;
+        tried = next;
+    }
+}
+
+static int all_seen(struct run *run)
+{
+    const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
+    for (uint32_t i = 0; i < shown->count; i++) {
+        if (!is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+            return 0;
+    }
+    return 1;
+}
+
+static int is_dead(struct run *run, uint32_t alive, uint32_t stated)
+{
+    struct dia_cause *cause =
+        run_cause(run, "pixel %u is dead and passes nothing on (counting from 0)", (unsigned)alive);
+    cause_evidence(cause, "pixels 0 to %u light, those behind stay dark", (unsigned)alive - 1);
+    cause_wiring(cause, "replace pixel %u, or the joint before it; %u of %u work until then",
+                 (unsigned)alive, (unsigned)alive, (unsigned)stated);
+    return 0;
+}
+
+static int find_count(struct run *run)
+{
+    struct dia_rig_lane *lane = believed(run);
+    uint32_t stated = lane->count, found;
+    run->lit = (struct lighting){.colour = pure[WHITE], .to = stated};
+    run_show(run);
+    int all = run_ask(run, yes_no, !all_seen(run),
+                      "All of '%s' is sent white. Does every pixel of it light, to the last?",
+                      lane->name);
+    if (all < 0)
+        return -1;
+    int last = stated > 1 ? lights(run, stated - 1) : 1;
+    if (last < 0)
+        return -1;
+    if (all == 0 && last)
+        return 1;
+    found = last ? find_more(run, stated) : halve(run, 0, stated - 1);
+    if (found == 0)
+        return -1;
+    if (all != 0 && !last)
+        return is_dead(run, found, stated);
+    if (lane->layout.shape == DIA_SHAPE_GRID) {
+        set_count(run, stated);
+        run_cause(run, "it has %u pixels, and the grid %u", (unsigned)found, (unsigned)stated);
+        return 0;
+    }
+    struct dia_cause *cause =
+        run_cause(run, "it has %u pixels, not %u", (unsigned)found, (unsigned)stated);
+    cause_evidence(cause, "pixel %u lights and pixel %u does not (counting from 0)",
+                   (unsigned)found - 1, (unsigned)found);
+    cause_edit(cause, "lanes", "", "count", "%u", (unsigned)found);
+    return set_count(run, found) == 0 ? 1 : -1;
+}
+
+/* ---- how it lies ----------------------------------------------------------------------------- */
+
+/* The cell where the one marked pixel is to be seen. */
+static struct dia_cell marked_cell(struct run *run)
+{
+    const struct dia_rig_lane *there = &run->desk->rig.lanes[run->lane];
+    for (uint32_t i = 0; i < there->count; i++) {
+        if (is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+            return dia_grid_cell(&there->layout.grid, (uint16_t)i);
+    }
+    return (struct dia_cell){0, 0};
+}
+
+static struct dia_cell show_one(struct run *run, uint32_t pixel)
+{
+    run->lit = (struct lighting){.colour = pure[WHITE], .from = pixel, .to = pixel + 1};
+    run_show(run);
+    return marked_cell(run);
+}
+
+static int find_direction(struct run *run)
+{
+    static const char *const ends[] = {"the left end", "the right end", NULL};
+    static const char *const ways[] = {"clockwise", "against the clock", NULL};
+    struct dia_rig_lane *lane = believed(run);
+    int ring = lane->layout.shape == DIA_SHAPE_RING, answer, is;
+    uint8_t was = (lane->layout.grid.way & DIA_GRID_RIGHT) != 0;
+    if (lane->count < 3)
+        return 1;
+    if (ring) {
+        run->lit = (struct lighting){
+            .colour = pure[GREEN], .from = 1, .to = 2, .mark = pure[WHITE], .marked = 0};
+        run_show(run);
+        is = (run->desk->rig.lanes[run->lane].layout.grid.way & DIA_GRID_RIGHT) != 0;
+        answer = run_ask(run, ways, (uint32_t)is,
+                         "One pixel of '%s' is white, and the next one green. Seen from the front, "
+                         "which way does it go from white to green?",
+                         lane->name);
+    } else {
+        struct dia_cell cell = show_one(run, 0);
+        answer =
+            run_ask(run, ends, cell.column != 0,
+                    "Only pixel 0 of '%s' is lit. At which end, seen from the front?", lane->name);
+    }
+    if (answer < 0)
+        return -1;
+    if (answer == was)
+        return 1;
+    lane->layout.grid.way ^= DIA_GRID_RIGHT;
+    struct dia_cause *cause = run_cause(run, "it runs the other way than it is described");
+    cause_evidence(cause, ring ? "the second pixel is on the other side of the first"
+                               : "pixel 0 is at the other end");
+    cause_edit(cause, "lanes", ring ? "ring" : "line", "reversed", answer ? "yes" : "no");
+    return 1;
+}
+
+/* The corner of pixel 0, which way pixel 1 is from it, and where the second run begins. */
+static int find_grid(struct run *run)
+{
+    static const char *const corners[] = {"top-left", "top-right", "bottom-left", "bottom-right",
+                                          NULL};
+    static const char *const runs[] = {"beside it, in the same row", "above or below it", NULL};
+    static const char *const turns[] = {"at the side where the first run began",
+                                        "at the side where the first run ended", NULL};
+    struct dia_rig_lane *lane = believed(run);
+    struct dia_grid *grid = &lane->layout.grid, was = *grid;
+    struct dia_cell first = show_one(run, 0);
+    uint32_t says = (first.column != 0) + 2u * (first.row != 0);
+    int corner =
+        run_ask(run, corners, says, "Only pixel 0 of '%s' is lit. In which corner?", lane->name);
+    if (corner < 0)
+        return -1;
+    struct dia_cell second = show_one(run, 1);
+    int column = run_ask(run, runs, second.row != first.row,
+                         "Now only pixel 1 is lit. Where is it, from where pixel 0 was?");
+    if (column < 0)
+        return -1;
+    grid->way = (uint8_t)((corner & 1 ? DIA_GRID_RIGHT : 0) | (corner & 2 ? DIA_GRID_BOTTOM : 0) |
+                          (column ? DIA_GRID_BY_COLUMN : 0));
+    uint32_t length = column ? grid->rows : grid->columns;
+    if (length < lane->count) {
+        struct dia_cell next = show_one(run, length);
+        int far = column ? next.row != first.row : next.column != first.column;
+        int snake = run_ask(run, turns, (uint32_t)far,
+                            "Now only pixel %u is lit, the first of the second run. Where is it?",
+                            (unsigned)length);
+        if (snake < 0)
+            return -1;
+        if (snake)
+            grid->way |= DIA_GRID_SERPENTINE;
+    }
+    if (grid->way == was.way)
+        return 1;
+    struct dia_cause *cause = run_cause(run, "the chain runs otherwise through its grid");
+    cause_evidence(cause, "pixels 0, 1 and %u stand elsewhere", (unsigned)length);
+    if ((grid->way ^ was.way) & (DIA_GRID_RIGHT | DIA_GRID_BOTTOM))
+        cause_edit(cause, "lanes", "grid", "corner", "%s", corners[corner]);
+    if ((grid->way ^ was.way) & DIA_GRID_BY_COLUMN)
+        cause_edit(cause, "lanes", "grid", "runs", column ? "columns" : "rows");
+    if ((grid->way ^ was.way) & DIA_GRID_SERPENTINE)
+        cause_edit(cause, "lanes", "grid", "serpentine",
+                   grid->way & DIA_GRID_SERPENTINE ? "yes" : "no");
+    return 1;
+}
+
+int bringup_lane(struct run *run)
+{
+    int go_on = find_order(run);
+    if (go_on == 1)
+        go_on = find_count(run);
+    if (go_on == 1)
+        go_on =
+            believed(run)->layout.shape == DIA_SHAPE_GRID ? find_grid(run) : find_direction(run);
+    return go_on < 0 ? -1 : 0;
+}
+
+/* ---- the supply ------------------------------------------------------------------------------ */
+
+static int looks_white(struct run *run)
+{
+    static const char *const looks[] = {"white", "yellowish or red", NULL};
+    if (run_renew(run) != 0)
+        return -1;
+    run->lit = (struct lighting){.colour = pure[WHITE], .to = believed(run)->count};
+    run_show(run);
+    struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, 0);
+    /* blue goes first */
+    return run_ask(run, looks, is_lit(seen) && seen.b < seen.r / 4 * 3,
+                   "All of '%s' is white, as bright as the supply may. How does it look?",
+                   believed(run)->name);
+}
+
+/* The longest lane on it at full master; then less current, until white stays white. */
+int bringup_supply(struct run *run, uint32_t number)
+{
+    struct dia_rig *rig = &run->report->rig;
+    struct dia_rig_supply *supply = &rig->supplies[number];
+    dia_share master = rig->master;
+    uint32_t longest = 0;
+    run->lane = -1;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        if (rig->lanes[i].supply == number && rig->lanes[i].count > longest) {
+            longest = rig->lanes[i].count;
+            run->lane = (int)i;
+        }
+    }
+    if (run->lane < 0)
+        return 0;
+    rig->master = DIA_SHARE_ONE;
+    uint32_t stated = supply->current_ua, good = supply->reserve_ua + stated / 16, bad = stated;
+    int answer = looks_white(run);
+    for (int k = 0; answer > 0 && k < 5; k++) {
+        supply->current_ua = good + (bad - good) / 2;
+        int still = looks_white(run);
+        if (still < 0)
+            answer = -1;
+        else if (still)
+            bad = supply->current_ua;
+        else
+            good = supply->current_ua;
+    }
+    rig->master = master;
+    supply->current_ua = stated;
+    if (answer <= 0)
+        return answer;
+    supply->current_ua = good / 10000 * 10000;
+    struct dia_cause *cause = run_cause(run, "the voltage sags when it has to give more than %u mA",
+                                        (unsigned)(supply->current_ua / 1000));
+    memcpy(cause->place, supply->name, sizeof cause->place);
+    cause_evidence(cause, "at %u mA white turns yellow: blue goes first below some 4 V",
+                   (unsigned)(bad / 1000));
+    cause_wiring(cause, "thicker or shorter supply wires, fed in at both ends; until then less "
+                        "current");
+    cause_edit(cause, "supplies", "", "current", "%u mA", (unsigned)(supply->current_ua / 1000));
+    return 0;
+}
