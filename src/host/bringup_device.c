@@ -264,7 +264,8 @@ static int is_deaf(struct run *run)
             from = middle;
     }
     struct dia_cause *cause =
-        run_cause(run, "chip %u does not follow the latch", (unsigned)from + 1);
+        run_cause(run, "chip %u does not follow the latch%s", (unsigned)from + 1,
+                  device->lamps < device->count * 8 ? ", or its lamps hang on other outputs" : "");
     cause_evidence(cause, "its lamps stay as they were at power-up, the others follow");
     cause_wiring(cause, "look at RCLK of chip %u; if it is right there, replace the chip",
                  (unsigned)from + 1);
@@ -592,7 +593,7 @@ static int ask_text(struct run *run, const char *when)
                    believed(run)->name, run->lit.text[0]);
 }
 
-/* Contrast is set by hand: at one end of its travel all dots are dark. */
+/* Contrast is set by hand: at one end of its travel all dots are dark. 1: that is not it. */
 static int contrast(struct run *run, int dark)
 {
     static const char *const ends[] = {"text or blocks come up", "nothing changes", NULL};
@@ -603,7 +604,7 @@ static int contrast(struct run *run, int dark)
     if (seen < 0)
         return -1;
     if (seen == 1)
-        return shows_nothing(run);
+        return 1;
     struct dia_cause *cause = run_cause(run, "its contrast pin is too %s", dark ? "low" : "high");
     cause_evidence(cause, "text comes up within a small part of the potentiometer's travel");
     cause_wiring(cause, "set the contrast pin to 0.2 V to 1 V, where the text reads well");
@@ -670,8 +671,6 @@ static int characters(struct run *run)
         is_disturbed(run);
         return 0;
     }
-    if (seen == EMPTY || seen == DARK)
-        return contrast(run, seen == DARK);
     if (seen == RIGHT && stale) {
         struct dia_cause *cause =
             run_cause(run, "the controller was reset while the display was on");
@@ -682,13 +681,16 @@ static int characters(struct run *run)
     }
     if (seen == RIGHT)
         return 0;
-    int found = try_four_lines(run);
+    int found = seen == EMPTY || seen == DARK ? contrast(run, seen == DARK) : 1;
+    if (found == 1)
+        found = try_four_lines(run);
     if (found == 1 && seen != BLOCKS)
         found = try_slower(run);
     if (found < 0)
         return -1;
     if (found == 1) {
         struct dia_cause *cause = run_cause(run, "it does not take what it is sent");
+        cause_evidence(cause, "neither longer waits nor another number of lines helps");
         cause_wiring(cause, "look at rs, e and each data line; with four lines they are d4 to d7");
     }
     return run_renew(run);

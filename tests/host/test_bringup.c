@@ -169,6 +169,38 @@ static void every_fault_is_found_and_mended(void **state)
     }
 }
 
+/* The same on other wirings: an expander, eight lines of which four are there, modules of digits.
+ */
+static void faults_of_other_wirings_are_found(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *fault, *said;
+    } others[] = {
+        {"wide: four-lines", "it is wired for four lines"},
+        {"notes: oscillator 100 kHz", "its oscillator is slower"},
+        {"notes: contrast 2 V", "its contrast pin is too high"},
+        {"eight: reversed", "its digits count from the other end"},
+        {"clock: polarity", "it has common cathodes, not anodes"},
+        {"clock: crossed a g", "segments a and g are crossed"},
+        {"four: reversed", "its digits count from the other end"},
+        {"dots: turned 180", "its modules are mounted at 270 degrees, mirrored, the first at the"},
+        {"row: stuck 1C high", "output QC of chip 1 is stuck high (lamp 8)"},
+    };
+    char *all = read_file("rigs/all.rig.yaml", NULL);
+    for (size_t i = 0; i < sizeof others / sizeof others[0]; i++) {
+        write_file(COPY, all, strlen(all));
+        look_for(others[i].fault);
+        const struct dia_cause *cause = the_cause(others[i].fault, others[i].said);
+        assert_in_range(cause->questions, 1, 12);
+        if (!cause->edit_count)
+            continue;
+        assert_int_equal(dia_rig_edit(COPY, cause->edits, cause->edit_count, &wrong), DIA_OK);
+        mends(others[i].fault);
+    }
+    free(all);
+}
+
 /* With the sag mended, white is white: what was only seen to be the same above. */
 static void less_current_keeps_white_white(void **state)
 {
@@ -346,6 +378,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(every_fault_is_found_and_mended),
+        cmocka_unit_test(faults_of_other_wirings_are_found),
         cmocka_unit_test(less_current_keeps_white_white),
         cmocka_unit_test(a_missing_level_shifter_is_told_from_noise),
         cmocka_unit_test(a_written_file_keeps_its_comments_and_layout),

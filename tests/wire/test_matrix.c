@@ -149,6 +149,7 @@ static void the_model_minds_every_time_of_the_sheet(void **state)
     for (size_t k = 0; k < sizeof timings / sizeof timings[0]; k++) {
         connect(&dia_max7221, 1000000, 1);
         by_hand_ns = 1000;
+        after(0, CS, 0);
         after(100, CS, 1);
         after(timings[k].select, CS, 0);
         after(timings[k].before_clock, CLK, 1);

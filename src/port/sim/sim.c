@@ -142,6 +142,8 @@ static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t lev
     touch(sim);
     sim_room(sim, 1);
     sim_write(sim, sim->now_ns, pin, level);
+    if (!sim->in_timer) /* listeners are up to date with the program; interrupts are too many */
+        sim_flush(sim);
     return DIA_OK;
 }
 

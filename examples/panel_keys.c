@@ -1,0 +1,46 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include <diachrome/bench.h>
+#include <diachrome/diachrome.h>
+#include <diachrome/sim.h>
+
+/* A panel whose lamps follow its keys, several at once. */
+enum { STB = 14, CLK, DIO };
+
+int main(void)
+{
+    static struct dia_sim sim; /* on a controller: a port of its own */
+    static const uint8_t pins[DIA_PANEL_PINS] = {STB, CLK, DIO};
+    static const uint8_t held[] = {0x00, 0x01, 0x09, 0x80};
+    struct dia_device_setup desk = {.name = "operator", .part = "TM1638", .pins = pins};
+    struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
+    int on_desk = dia_bench_panel(bench, &desk);
+    struct dia_panel panel;
+    uint8_t digits[8];
+
+    dia_sim_init(&sim, 16000000);
+    dia_sim_listen(&sim, dia_bench_take, bench);
+    dia_bench_answers(bench, dia_sim_drive, &sim); /* the panel drives DIO too */
+    dia_panel_init(&panel, &sim.port, &dia_tm1638, STB, CLK, DIO);
+    dia_segments_text("PAnEL", digits, 8);
+    for (uint8_t k = 0; k < 8; k++)
+        dia_panel_digit(&panel, k, digits[k]);
+    for (int frame = 0; frame < 4; frame++) {
+        dia_bench_keys(bench, on_desk, held[frame]);
+        for (int twice = 0; twice < 2; twice++) { /* read the keys, then show them */
+            dia_panel_start(&panel);
+            while (dia_panel_poll(&panel) == DIA_BUSY)
+                ; /* one byte a call */
+            for (uint8_t k = 0; k < 8; k++)
+                dia_panel_lamp(&panel, k, panel.keys >> k & 1);
+        }
+        dia_bench_settle(bench, sim.now_ns);
+        printf("keys %02x, lamps ", panel.keys);
+        for (int k = 0; k < 8; k++)
+            putchar(dia_bench_lamps(bench, on_desk)->level[k * 16 + 8] ? 'O' : '.');
+        putchar('\n');
+    }
+    dia_bench_free(bench);
+    return 0;
+}
