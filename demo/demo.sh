@@ -1,5 +1,5 @@
 #!/bin/sh
-# Petrel Quay: checks the rig, renders it, traces it. Usage: demo.sh DIACHROME OUT-FOLDER
+# Petrel Quay: checks the rig, renders it, traces it, finds a fault. Usage: demo.sh DIACHROME OUT
 set -eu
 diachrome=$1
 out=$2
@@ -8,13 +8,16 @@ mkdir -p "$out"
 
 "$diachrome" check "$rig"
 echo
-echo "Pictures, as the bench saw the light that came over the wire:"
-"$diachrome" render "$rig" --look hue-sweep --from 4s --out "$out/quay-handrail.png"
+echo "Pictures, as the bench saw the light that came over the wires:"
+"$diachrome" render "$rig" --look hue-sweep --from 4s --out "$out/quay.png"
 "$diachrome" render "$rig" --look hue-sweep --for 10s --out "$out/quay-sweep.png"
 "$diachrome" render "$rig" --look drift --for 20s --out "$out/quay-drift.png"
 echo
-echo "The same as a table, and the signal for a logic analyser:"
+echo "The same as a table, and the signals for a logic analyser:"
 "$diachrome" render "$rig" --look drift --frames 10 --out "$out/quay-drift.csv"
 "$diachrome" trace "$rig" --look hue-sweep --frames 3 --out "$out/quay.vcd"
+echo
+echo "First lighting, with two segments of the tide gauge crossed; the bench answers:"
+"$diachrome" bringup "$rig" --only tide --fault "tide: crossed b f" --self-test || test $? = 1
 echo
 echo "Live in this terminal:  $diachrome preview $rig --look hue-sweep"

@@ -117,7 +117,7 @@ static void turns(const struct dia_check *check, const struct dia_rig *rig, int 
     if (rig->device_count == 0)
         return;
     heading(in_colour, "\nlamps               refresh     duty  ticks/s  of the time"
-                       "    output      chip");
+                       "    output     chip");
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_check_device *d = &check->devices[i];
         if (rig->devices[i].kind == DIA_KIND_CHARACTERS)

@@ -112,7 +112,7 @@ static int colours_stay_apart(struct run *run, int first)
     if (first == MIXED && twin) {
         char was[16];
         snprintf(was, sizeof was, "%s", lane->part.name);
-        struct dia_diagnostic wrong;
+        struct dia_diagnostic wrong = {""};
         rig_set_part(lane, twin, &wrong);
         struct dia_cause *cause =
             run_cause(run, "its pixels are %s, %s white, not %s", lane->part.name,
@@ -158,7 +158,7 @@ static int find_order(struct run *run)
         }
     }
     is[n] = 0;
-    struct dia_diagnostic wrong;
+    struct dia_diagnostic wrong = {""};
     if (strcmp(is, was) == 0 || rig_set_order(lane, is, &wrong) != DIA_OK)
         return 1;
     struct dia_cause *cause = run_cause(run, "its bytes are in the order %s, not %s", is, was);

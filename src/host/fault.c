@@ -231,7 +231,7 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
                                struct dia_diagnostic *wrong)
 {
     struct dia_rig_device *device = &desk->rig.devices[said->device];
-    uint32_t a, b;
+    uint32_t a = 0, b = 0;
     enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
     if (status == DIA_OK)
         status = number(said, said->first, 1, device->count, &a, wrong);

@@ -61,7 +61,7 @@ static void header(struct dia_trace *trace, const struct dia_rig *rig)
         const char *role;
         for (uint8_t k = 0; (role = dia_rig_role(device->kind, k)) != NULL; k++) {
             char line[16] = "_";
-            for (size_t n = 0; role[n] && n < sizeof line - 2; n++)
+            for (size_t n = 0; n < sizeof line - 2 && role[n]; n++)
                 line[n + 1] = (char)toupper((unsigned char)role[n]);
             if (device->pins[k] != DIA_NO_PIN)
                 wire(trace, device->pins[k], &code, device->name, line);
