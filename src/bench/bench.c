@@ -6,37 +6,7 @@
 
 #include <diachrome/bench.h>
 
-#include "chain.h"
-#include "device.h"
-
-#define CHAINS   64
-#define SUPPLIES 16
-#define DEVICES  32
-
-struct supply {
-    char name[64];
-    uint64_t max_ua, steady_ua, gives_ua, most_ua;
-};
-
-struct dia_bench {
-    struct chain chains[CHAINS];
-    int chain_count;
-    struct supply supplies[SUPPLIES];
-    int supply_count;
-    struct chain *on_pin[256];
-    struct device *devices[DEVICES];
-    int device_count;
-    struct { /* the device on a pin, and which of its pins that is */
-        struct device *device;
-        uint8_t role;
-    } wired[256];
-    struct bench_answer answer;
-    struct {
-        uint32_t ppm, seed;
-    } noise[256];
-    uint8_t level[256]; /* of all pins, for devices that are connected later */
-    struct dia_findings findings;
-};
+#include "bench_private.h"
 
 struct dia_bench *dia_bench_new(void)
 {
@@ -78,7 +48,7 @@ static void supply_over(struct dia_bench *bench, const struct supply *supply, ui
     dia_findings_add(&bench->findings, &finding);
 }
 
-static void load(struct dia_bench *bench, int number, uint64_t t)
+void bench_load(struct dia_bench *bench, int number, uint64_t t)
 {
     if (number == 0)
         return;
@@ -98,7 +68,7 @@ static void load(struct dia_bench *bench, int number, uint64_t t)
         supply_over(bench, supply, t);
 }
 
-static int in_use(const struct dia_bench *bench, uint8_t pin)
+int bench_in_use(const struct dia_bench *bench, uint8_t pin)
 {
     return bench->on_pin[pin] || bench->wired[pin].device;
 }
@@ -107,10 +77,10 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
 {
     const struct sheet *sheet = sheet_of(setup->part);
     int clocked = sheet && sheet->wire != SHEET_PULSES;
-    if (bench->chain_count == CHAINS || in_use(bench, setup->pin) || setup->supply < 0 ||
+    if (bench->chain_count == CHAINS || bench_in_use(bench, setup->pin) || setup->supply < 0 ||
         setup->supply > bench->supply_count)
         return -1;
-    if (clocked && (in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
+    if (clocked && (bench_in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
         return -1;
     struct chain *chain = &bench->chains[bench->chain_count];
     if (chain_init(chain, setup) != 0)
@@ -119,47 +89,8 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
     if (clocked)
         bench->on_pin[setup->clock_pin] = chain;
     bench->chain_count++;
-    load(bench, chain->supply, 0);
+    bench_load(bench, chain->supply, 0);
     return bench->chain_count - 1;
-}
-
-static int pins_are_free(const struct dia_bench *bench, const struct device *device)
-{
-    for (int k = 0; k < DEVICE_PINS; k++) {
-        uint8_t pin = device->pins[k];
-        for (int other = 0; pin != DIA_NO_PIN && other < k; other++) {
-            if (device->pins[other] == pin)
-                return 0;
-        }
-        if (pin != DIA_NO_PIN && in_use(bench, pin))
-            return 0;
-    }
-    return 1;
-}
-
-int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup)
-{
-    if (!device)
-        return -1;
-    snprintf(device->name, sizeof device->name, "%s", setup->name);
-    device->supply = setup->supply;
-    device->findings = &bench->findings;
-    device->answer = &bench->answer;
-    if (bench->device_count == DEVICES || !pins_are_free(bench, device) || setup->supply < 0 ||
-        setup->supply > bench->supply_count) {
-        device->of->free(device);
-        return -1;
-    }
-    for (uint8_t k = 0; k < DEVICE_PINS; k++) {
-        if (device->pins[k] == DIA_NO_PIN)
-            continue;
-        bench->wired[device->pins[k]].device = device;
-        bench->wired[device->pins[k]].role = k;
-        device->level[k] = bench->level[device->pins[k]];
-    }
-    bench->devices[bench->device_count] = device;
-    load(bench, device->supply, 0);
-    return bench->device_count++;
 }
 
 static void device_takes(struct device *device, uint8_t role, const struct dia_edge *edge)
@@ -179,7 +110,7 @@ static void chain_takes(struct dia_bench *bench, struct chain *chain, const stru
                       ? chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
                       : clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
     if (latched)
-        load(bench, chain->supply, chain->shown.latched_ns);
+        bench_load(bench, chain->supply, chain->shown.latched_ns);
 }
 
 static void take_one(struct dia_bench *bench, const struct dia_edge *edge)
@@ -232,12 +163,12 @@ int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_c
     return 0;
 }
 
-static void settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
+void bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
 {
     uint64_t before = device->shown.draws_ua;
     device->of->settle(device, t_ns);
     if (device->shown.draws_ua != before)
-        load(bench, device->supply, t_ns);
+        bench_load(bench, device->supply, t_ns);
 }
 
 /* Chains latch in the order of time, so that a supply sees what it would see. */
@@ -254,46 +185,12 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
         if (!next)
             break;
         chain_settle(next, &bench->findings);
-        load(bench, next->supply, next->shown.latched_ns);
+        bench_load(bench, next->supply, next->shown.latched_ns);
     }
     for (int i = 0; i < bench->device_count; i++) {
         if (!bench->devices[i]->seen)
-            settle_device(bench, bench->devices[i], t_ns);
+            bench_settle_device(bench, bench->devices[i], t_ns);
     }
-}
-
-static struct device *device_of(const struct dia_bench *bench, int device)
-{
-    return device >= 0 && device < bench->device_count ? bench->devices[device] : NULL;
-}
-
-const struct dia_lamps_shown *dia_bench_lamps(const struct dia_bench *bench, int device)
-{
-    return device_of(bench, device) ? &device_of(bench, device)->shown : NULL;
-}
-
-void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns)
-{
-    struct device *of = device_of(bench, device);
-    if (of && of->of->expose)
-        of->of->expose(of, t_ns);
-    if (of)
-        of->seen = 0;
-}
-
-void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns)
-{
-    struct device *of = device_of(bench, device);
-    if (!of)
-        return;
-    settle_device(bench, of, t_ns);
-    of->seen = 1;
-}
-
-void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self)
-{
-    bench->answer.drive = drive;
-    bench->answer.self = self;
 }
 
 const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain)
@@ -314,22 +211,4 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply)
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)
 {
     return &bench->findings;
-}
-
-int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
-{
-    struct device *of = device_of(bench, device);
-    return of ? bench_panel_keys(of, keys) : -1;
-}
-
-const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device)
-{
-    const struct device *of = device_of(bench, device);
-    return of ? bench_cells(of) : NULL;
-}
-
-int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault)
-{
-    struct device *of = device_of(bench, device);
-    return of ? bench_shift_fault(of, fault) : -1;
 }

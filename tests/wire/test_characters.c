@@ -233,6 +233,37 @@ static void the_model_minds_every_time_of_the_sheet(void **state)
     desk_clear();
 }
 
+/* The expander's clock: low 4.7 us and high 4 us at least (UM10204, standard mode). */
+static void the_expander_minds_its_clock(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 16, .rows = 2, .address = 0x27};
+    static const struct {
+        uint32_t low, high;
+        const char *code;
+    } clocks[] = {{4700, 4000, NULL}, {4699, 4000, "pulse-short"}, {4700, 3999, "pulse-short"}};
+    for (int k = 0; k < 3; k++) {
+        uint8_t pins[DIA_CHARACTERS_PINS];
+        memset(pins, DIA_NO_PIN, sizeof pins);
+        pins[DIA_CHARACTERS_SCL] = SCL;
+        pins[DIA_CHARACTERS_SDA] = SDA;
+        const struct dia_device_setup setup = {.name = "keeper", .part = "HD44780", .pins = pins};
+        desk_set_up(0);
+        assert_true(dia_bench_characters(bench, &setup, &glass) >= 0);
+        by_hand_ns = 20000000;
+        after(0, SDA, 1);
+        after(5000, SCL, 1);
+        after(5000, SDA, 0); /* start */
+        after(5000, SCL, 0);
+        for (int bit = 0; bit < 9; bit++) {
+            after(clocks[k].low, SCL, 1);
+            after(clocks[k].high, SCL, 0);
+        }
+        desk_finds(clocks[k].code);
+        desk_clear();
+    }
+}
+
 static void what_cannot_be_is_refused(void **state)
 {
     (void)state;
@@ -262,6 +293,7 @@ int main(void)
         cmocka_unit_test(a_full_queue_says_so),
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
+        cmocka_unit_test(the_expander_minds_its_clock),
         cmocka_unit_test(what_cannot_be_is_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

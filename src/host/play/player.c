@@ -91,45 +91,6 @@ uint64_t dia_player_now_ns(const struct dia_player *player)
     return player->sim.now_ns;
 }
 
-/* A look as content. */
-struct look_content {
-    const struct dia_rig *rig;
-    const struct dia_look *look;
-    const void *values;
-    uint32_t ms;
-};
-
-static void look_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
-{
-    const struct look_content *c = self;
-    const struct dia_rig_layout *layout = &c->rig->lanes[lane].layout;
-    if (layout->shape == DIA_SHAPE_GRID || layout->grid.way)
-        dia_grid_render(&layout->grid, &layout->surface, c->look, c->values, c->ms, pixels);
-    else
-        c->look->render(c->values, &layout->surface, c->ms, 0, count, pixels);
-}
-
-/* Lamps that are no segments show the look by its luminance. */
-static void look_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
-{
-    const struct look_content *c = self;
-    const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS];
-    if (count == from->digits * 8)
-        return;
-    c->look->render(c->values, &from->surface, c->ms, 0, from->surface.count, colours);
-    for (uint32_t i = from->digits * 8; i < count; i++)
-        levels[i] = dia_lamp_of(colours[from->place_of[i]]);
-}
-
-enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
-                                const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
-{
-    struct look_content shown = {player->rig, look, values, ms};
-    struct dia_content content = {&shown, look_pixels, look_lamps, NULL};
-    return dia_player_show_content(player, &content, slot, frame_ns);
-}
-
 enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns)
@@ -181,50 +142,6 @@ struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, u
                        (2 * (FADES_FROM_MV - GONE_AT_MV)));
     seen.b = (uint8_t)(seen.b * left / (FADES_FROM_MV - GONE_AT_MV));
     return seen;
-}
-
-static void black_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
-{
-    (void)self;
-    (void)lane;
-    memset(pixels, 0, count * sizeof *pixels);
-}
-
-static void dark_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
-{
-    (void)self;
-    (void)device;
-    memset(levels, 0, count);
-}
-
-/* Lanes get a black frame; each device is left in its own way of being dark. */
-enum dia_status dia_player_dark(struct dia_player *player)
-{
-    struct dia_content nothing = {NULL, black_pixels, dark_lamps, NULL};
-    enum dia_status status = dia_player_show_content(player, &nothing, 0, NULL);
-    play_devices_dark(player);
-    dia_sim_advance_us(&player->sim, 1000);
-    dia_bench_settle(player->bench, player->sim.now_ns);
-    return status;
-}
-
-int dia_player_is_dark(const struct dia_player *player)
-{
-    const struct dia_rig *desk = &player->desk->rig;
-    uint32_t lit = 0;
-    for (uint32_t i = 0; i < desk->lane_count; i++) {
-        for (uint32_t k = 0; k < desk->lanes[i].count; k++) {
-            struct dia_rgb seen = dia_player_seen(player, i, k);
-            lit += seen.r || seen.g || seen.b;
-        }
-    }
-    for (uint32_t i = 0; i < desk->device_count; i++) {
-        const struct dia_cells_shown *cells = dia_player_cells(player, i);
-        for (uint32_t k = 0; k < desk->devices[i].lamps; k++)
-            lit += dia_player_lamp(player, i, k) != 0;
-        lit += cells && cells->on;
-    }
-    return lit == 0;
 }
 
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)

@@ -2,6 +2,8 @@
 #ifndef DIA_HOST_PLAY_DEVICE_H
 #define DIA_HOST_PLAY_DEVICE_H
 
+#include <stddef.h>
+
 #include "player_private.h"
 
 /* What a player does with each kind of device. */
@@ -19,6 +21,23 @@ struct play_kind {
     void (*look)(struct dia_player *player, struct play_device *device); /* NULL: at any time */
     void (*dark)(struct dia_player *player, struct play_device *device);
 };
-extern const struct play_kind play_kinds[]; /* by enum dia_kind */
+extern const struct play_kind play_matrix, play_shift, play_digits, play_panel, play_characters;
+extern const struct play_kind *const play_kinds[]; /* by enum dia_kind */
+
+/* What several kinds do. */
+size_t play_no_memory(const struct dia_rig_device *from);
+
+/* Lamps on or off, by output; returns how many are on. */
+uint32_t play_on_or_off(const struct dia_rig_device *from, struct play_device *device);
+
+/* Looks for a whole period, from one change of a driver's counter to the next. */
+void play_look_for(struct dia_player *player, struct play_device *device,
+                   const volatile uint8_t *counter);
+
+/* No tick comes any more: what is driven by it stays as it is left. */
+void play_stop_ticks(struct dia_player *player, const void *driver);
+
+/* Every so many frames all is sent again: what a disturbance has changed comes back. */
+#define REFRESH_EVERY 8
 
 #endif

@@ -4,21 +4,11 @@
 #include <stdlib.h>
 #include <string.h>
 
-#include <diachrome/fault.h>
-#include <diachrome/nearest.h>
 #include <diachrome/quantity.h>
 
+#include "fault_kinds.h"
 #include "host_private.h"
 #include "rig_wire.h"
-
-/* What a fault is said with: its target, its word, and up to two more words. */
-struct said {
-    const char *target, *word, *first, *second;
-    int lane, device, supply; /* which the target is; -1: none */
-};
-
-typedef enum dia_status puts_fault(struct dia_desk *desk, const struct said *said,
-                                   struct dia_diagnostic *wrong);
 
 static enum dia_status number(const struct said *said, const char *text, uint32_t from, uint32_t to,
                               uint32_t *value, struct dia_diagnostic *wrong)
@@ -353,14 +343,7 @@ static enum dia_status four_lines(struct dia_desk *desk, const struct said *said
     return status;
 }
 
-/* ---- reading them ---------------------------------------------------------------------------- */
-
-enum { OF_LANE = 1, OF_DEVICE = 2, OF_SUPPLY = 4 };
-static const struct {
-    const char *word;
-    int of;
-    puts_fault *put;
-} kinds[] = {
+const struct fault_kind fault_kinds[] = {
     {"order", OF_LANE, other_order},       {"chip", OF_LANE, other_chip},
     {"count", OF_LANE, other_count},       {"reversed", OF_LANE | OF_DEVICE, reversed},
     {"corner", OF_LANE, grid_way},         {"runs", OF_LANE, grid_way},
@@ -372,88 +355,5 @@ static const struct {
     {"turned", OF_DEVICE, turned},         {"crossed", OF_DEVICE, crossed},
     {"polarity", OF_DEVICE, polarity},     {"oscillator", OF_DEVICE, oscillator},
     {"contrast", OF_DEVICE, contrast},     {"half-pair", OF_DEVICE, half},
-    {"four-lines", OF_DEVICE, four_lines},
+    {"four-lines", OF_DEVICE, four_lines}, {NULL, 0, NULL},
 };
-#define KINDS (sizeof kinds / sizeof kinds[0])
-
-void dia_desk_init(struct dia_desk *desk, const struct dia_rig *rig)
-{
-    memset(desk, 0, sizeof *desk);
-    desk->rig = *rig;
-    desk->seed = rig->seed;
-    for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++)
-        desk->devices[i].shift = (struct dia_shift_fault){-1, 0, -1};
-}
-
-static void find_target(const struct dia_desk *desk, struct said *said)
-{
-    said->lane = said->device = said->supply = -1;
-    for (uint32_t i = 0; i < desk->rig.lane_count; i++) {
-        if (strcmp(desk->rig.lanes[i].name, said->target) == 0)
-            said->lane = (int)i;
-    }
-    for (uint32_t i = 0; i < desk->rig.device_count; i++) {
-        if (strcmp(desk->rig.devices[i].name, said->target) == 0)
-            said->device = (int)i;
-    }
-    for (uint32_t i = 0; i < desk->rig.supply_count; i++) {
-        if (strcmp(desk->rig.supplies[i].name, said->target) == 0)
-            said->supply = (int)i;
-    }
-}
-
-static enum dia_status unknown_word(const struct said *said, struct dia_diagnostic *wrong)
-{
-    const char *names[KINDS + 1];
-    char all[300] = "";
-    for (size_t k = 0; k < KINDS; k++) {
-        size_t used = strlen(all);
-        names[k] = kinds[k].word;
-        snprintf(all + used, sizeof all - used, "%s%s", k ? ", " : "", kinds[k].word);
-    }
-    names[KINDS] = NULL;
-    const char *near = dia_nearest(said->word, names);
-    if (near)
-        return host_wrong(wrong, "unknown fault '%s'; did you mean '%s'?", said->word, near);
-    return host_wrong(wrong, "unknown fault '%s'; known: %s", said->word, all);
-}
-
-enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
-                               struct dia_diagnostic *wrong)
-{
-    char copy[64], *rest = NULL;
-    struct said said = {0};
-    snprintf(copy, sizeof copy, "%s", text);
-    char *colon = strchr(copy, ':');
-    if (!colon || strlen(text) >= sizeof copy)
-        return host_wrong(wrong,
-                          "a fault is written as 'TARGET: WHAT', such as 'rail: dead 17'; "
-                          "found '%.60s'",
-                          text);
-    *colon = 0;
-    said.target = copy;
-    said.word = strtok_r(colon + 1, " ", &rest);
-    said.first = said.word ? strtok_r(NULL, " ", &rest) : NULL;
-    said.second = said.first ? strtok_r(NULL, " ", &rest) : NULL;
-    if (!said.word)
-        return host_wrong(wrong, "fault '%s:' does not say what is wrong", said.target);
-    find_target(desk, &said);
-    if (said.lane < 0 && said.device < 0 && said.supply < 0)
-        return host_wrong(wrong, "there is no lane, device or supply '%s'", said.target);
-    for (size_t k = 0; k < KINDS; k++) {
-        if (strcmp(kinds[k].word, said.word) != 0)
-            continue;
-        if (!(kinds[k].of & OF_LANE))
-            said.lane = -1;
-        if (!(kinds[k].of & OF_DEVICE))
-            said.device = -1;
-        if (said.lane < 0 && said.device < 0 && !(kinds[k].of & OF_SUPPLY && said.supply >= 0))
-            return host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s",
-                              said.target, said.word,
-                              kinds[k].of & OF_SUPPLY ? "supply"
-                              : kinds[k].of & OF_LANE ? "lane"
-                                                      : "device");
-        return kinds[k].put(desk, &said, wrong);
-    }
-    return unknown_word(&said, wrong);
-}

@@ -20,7 +20,7 @@ static int connect(struct dia_player *player, uint32_t i)
     const struct dia_rig_device *from = &player->rig->devices[i];
     const struct dia_rig_device *there = &player->desk->rig.devices[i];
     struct play_device *device = &player->devices[i];
-    const struct play_kind *kind = &play_kinds[from->kind];
+    const struct play_kind *kind = play_kinds[from->kind];
     uint8_t pins[DEVICE_ROLES];
     struct dia_device_setup setup = {
         .name = there->name,
@@ -95,7 +95,7 @@ void play_devices_draw(struct dia_player *player, const struct dia_content *cont
         struct play_device *device = &player->devices[i];
         uint64_t before_ua = device->draws_ua;
         draw(player, i, content);
-        device->draws_ua = play_kinds[player->rig->devices[i].kind].develop(
+        device->draws_ua = play_kinds[player->rig->devices[i].kind]->develop(
             player, &player->rig->devices[i], device);
         /* frames change at moments of their own: what counts is the larger one */
         if (device->draws_ua < before_ua)
@@ -120,7 +120,7 @@ enum dia_status play_devices_start(struct dia_player *player)
         struct play_device *device = &player->devices[i];
         device->started_ns = player->sim.now_ns;
         enum dia_status status;
-        while ((status = play_kinds[from->kind].start(from, device)) == DIA_BUSY)
+        while ((status = play_kinds[from->kind]->start(from, device)) == DIA_BUSY)
             dia_sim_advance_us(&player->sim, 1);
         if (status != DIA_OK)
             return status;
@@ -137,7 +137,7 @@ int play_devices_poll(struct dia_player *player)
         struct play_device *device = &player->devices[i];
         if (!device->busy)
             continue;
-        device->busy = play_kinds[player->rig->devices[i].kind].poll(device) == DIA_BUSY;
+        device->busy = play_kinds[player->rig->devices[i].kind]->poll(device) == DIA_BUSY;
         if (!device->busy)
             device->shown_ns = player->sim.now_ns;
         busy |= device->busy;
@@ -149,13 +149,13 @@ int play_devices_poll(struct dia_player *player)
 void play_devices_look(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        const struct play_kind *kind = &play_kinds[player->rig->devices[i].kind];
+        const struct play_kind *kind = play_kinds[player->rig->devices[i].kind];
         if (kind->look)
             kind->look(player, &player->devices[i]);
     }
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];
-        device->draws_ua = play_kinds[player->rig->devices[i].kind].develop(
+        device->draws_ua = play_kinds[player->rig->devices[i].kind]->develop(
             player, &player->rig->devices[i], device);
     }
 }
@@ -163,7 +163,7 @@ void play_devices_look(struct dia_player *player)
 void play_devices_dark(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++)
-        play_kinds[player->rig->devices[i].kind].dark(player, &player->devices[i]);
+        play_kinds[player->rig->devices[i].kind]->dark(player, &player->devices[i]);
 }
 
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp)

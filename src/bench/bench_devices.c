@@ -1,0 +1,95 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include "bench_private.h"
+
+static int pins_are_free(const struct dia_bench *bench, const struct device *device)
+{
+    for (int k = 0; k < DEVICE_PINS; k++) {
+        uint8_t pin = device->pins[k];
+        for (int other = 0; pin != DIA_NO_PIN && other < k; other++) {
+            if (device->pins[other] == pin)
+                return 0;
+        }
+        if (pin != DIA_NO_PIN && bench_in_use(bench, pin))
+            return 0;
+    }
+    return 1;
+}
+
+int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup)
+{
+    if (!device)
+        return -1;
+    snprintf(device->name, sizeof device->name, "%s", setup->name);
+    device->supply = setup->supply;
+    device->findings = &bench->findings;
+    device->answer = &bench->answer;
+    if (bench->device_count == DEVICES || !pins_are_free(bench, device) || setup->supply < 0 ||
+        setup->supply > bench->supply_count) {
+        device->of->free(device);
+        return -1;
+    }
+    for (uint8_t k = 0; k < DEVICE_PINS; k++) {
+        if (device->pins[k] == DIA_NO_PIN)
+            continue;
+        bench->wired[device->pins[k]].device = device;
+        bench->wired[device->pins[k]].role = k;
+        device->level[k] = bench->level[device->pins[k]];
+    }
+    bench->devices[bench->device_count] = device;
+    bench_load(bench, device->supply, 0);
+    return bench->device_count++;
+}
+
+static struct device *device_of(const struct dia_bench *bench, int device)
+{
+    return device >= 0 && device < bench->device_count ? bench->devices[device] : NULL;
+}
+
+const struct dia_lamps_shown *dia_bench_lamps(const struct dia_bench *bench, int device)
+{
+    return device_of(bench, device) ? &device_of(bench, device)->shown : NULL;
+}
+
+void dia_bench_expose(struct dia_bench *bench, int device, uint64_t t_ns)
+{
+    struct device *of = device_of(bench, device);
+    if (of && of->of->expose)
+        of->of->expose(of, t_ns);
+    if (of)
+        of->seen = 0;
+}
+
+void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns)
+{
+    struct device *of = device_of(bench, device);
+    if (!of)
+        return;
+    bench_settle_device(bench, of, t_ns);
+    of->seen = 1;
+}
+
+void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *self)
+{
+    bench->answer.drive = drive;
+    bench->answer.self = self;
+}
+
+int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
+{
+    struct device *of = device_of(bench, device);
+    return of ? bench_panel_keys(of, keys) : -1;
+}
+
+const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device)
+{
+    const struct device *of = device_of(bench, device);
+    return of ? bench_cells(of) : NULL;
+}
+
+int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault)
+{
+    struct device *of = device_of(bench, device);
+    return of ? bench_shift_fault(of, fault) : -1;
+}

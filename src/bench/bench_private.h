@@ -1,0 +1,46 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_BENCH_PRIVATE_H
+#define DIA_BENCH_PRIVATE_H
+
+#include "chain.h"
+#include "device.h"
+
+#define CHAINS   64
+#define SUPPLIES 16
+#define DEVICES  32
+
+struct supply {
+    char name[64];
+    uint64_t max_ua, steady_ua, gives_ua, most_ua;
+};
+
+struct dia_bench {
+    struct chain chains[CHAINS];
+    int chain_count;
+    struct supply supplies[SUPPLIES];
+    int supply_count;
+    struct chain *on_pin[256];
+    struct device *devices[DEVICES];
+    int device_count;
+    struct { /* the device on a pin, and which of its pins that is */
+        struct device *device;
+        uint8_t role;
+    } wired[256];
+    struct bench_answer answer;
+    struct {
+        uint32_t ppm, seed;
+    } noise[256];
+    uint8_t level[256]; /* of all pins, for devices that are connected later */
+    struct dia_findings findings;
+};
+
+/* What a supply gives at a time, from what its chains and devices draw. */
+void bench_load(struct dia_bench *bench, int supply, uint64_t t);
+
+/* Whether something is on a pin. */
+int bench_in_use(const struct dia_bench *bench, uint8_t pin);
+
+/* Works out what a device shows, and what its supply gives then. */
+void bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns);
+
+#endif

@@ -1,0 +1,26 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_BRINGUP_DEVICE_H
+#define DIA_HOST_BRINGUP_DEVICE_H
+
+#include "bringup_private.h"
+
+/*
+ * Drivers of lamps and cells: for each kind what can be wrong with it, asked for from the most
+ * telling question on. Each 0, or -1 to end.
+ */
+int bringup_dots(struct run *run);
+int bringup_shift(struct run *run);
+int bringup_digits(struct run *run);
+int bringup_characters(struct run *run);
+
+/* The device as it is believed to be. */
+struct dia_rig_device *device_believed(struct run *run);
+
+/* A lamp lit for a fortieth of its time, or of its turn, is lit. */
+int device_lamp_is_lit(const struct run *run, uint32_t lamp);
+
+/* Causes that all kinds have. */
+void device_is_disturbed(struct run *run);
+int device_shows_nothing(struct run *run);
+
+#endif

@@ -1,0 +1,146 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <string.h>
+
+#include "bringup_device.h"
+#include "rig_wire.h"
+
+/* ---- digits ------------------------------------------------------------------------------------
+ */
+
+static uint8_t some[DIA_RIG_LAMPS];
+
+static uint8_t digit_seen(const struct run *run, uint32_t digit)
+{
+    uint8_t segments = 0;
+    for (uint32_t k = 0; k < 8; k++)
+        segments |= (uint8_t)(device_lamp_is_lit(run, digit * 8 + k) << k);
+    return segments;
+}
+
+static void swap_pins(struct dia_rig_device *device, uint32_t a, uint32_t b)
+{
+    uint8_t kept = device->pins[a];
+    device->pins[a] = device->pins[b];
+    device->pins[b] = kept;
+}
+
+static int are_reversed(struct run *run)
+{
+    struct dia_rig_device *device = device_believed(run);
+    struct dia_cause *cause = run_cause(run, "its digits count from the other end");
+    cause_evidence(cause, "what should be leftmost is rightmost");
+    if (device->kind != DIA_KIND_DIGITS) {
+        device->wiring.from_right = !device->wiring.from_right;
+        rig_wire(device);
+        cause_edit(cause, "devices", "", "first", device->wiring.from_right ? "right" : "left");
+        return run_renew(run);
+    }
+    for (uint32_t k = 0; k < device->digits / 2; k++)
+        swap_pins(device, 8 + k, 8 + device->digits - 1 - k);
+    cause->edit_count = 0;
+    for (uint32_t k = 0; k < device->digits && k < DIA_CAUSE_EDITS; k++)
+        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, (uint8_t)(8 + k)), "%u",
+                   device->pins[8 + k]);
+    if (device->digits > DIA_CAUSE_EDITS) {
+        cause->edit_count = 0;
+        cause_wiring(cause, "turn the order of the pins digit1 to digit%u round",
+                     (unsigned)device->digits);
+    }
+    return run_renew(run);
+}
+
+/* Which segment lights when one is sent: nine things a person can tell. */
+static int crossed(struct run *run)
+{
+    static const char *const places[] = {"the top one",      "the upper right",
+                                         "the lower right",  "the bottom one",
+                                         "the lower left",   "the upper left",
+                                         "the middle one",   "the point",
+                                         "none, or several", NULL};
+    struct dia_rig_device *device = device_believed(run);
+    for (uint8_t sent = 0; sent < 6; sent++) {
+        memset(some, 0, sizeof some);
+        some[sent] = 255;
+        run->lit.levels = some;
+        run_show(run);
+        uint8_t seen = digit_seen(run, 0);
+        uint32_t says = 8;
+        for (uint32_t k = 0; k < 8; k++) {
+            if (seen == 1u << k)
+                says = k;
+        }
+        int answer = run_ask(run, places, says,
+                             "The first digit of '%s' is sent one segment: %s. Which lights?",
+                             device->name, places[sent]);
+        if (answer < 0)
+            return -1;
+        if (answer == sent || answer > 7)
+            continue;
+        struct dia_cause *cause =
+            run_cause(run, "segments %s and %s are crossed", dia_rig_role(device->kind, sent),
+                      dia_rig_role(device->kind, (uint8_t)answer));
+        cause_evidence(cause, "%s was sent, and %s lit", places[sent], places[answer]);
+        swap_pins(device, sent, (uint32_t)answer);
+        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, sent), "%u",
+                   device->pins[sent]);
+        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, (uint8_t)answer), "%u",
+                   device->pins[answer]);
+        return run_renew(run);
+    }
+    return 0;
+}
+
+int bringup_digits(struct run *run)
+{
+    static const char *const where[] = {"on the leftmost digit only",
+                                        "on the rightmost digit only",
+                                        "on all digits but one",
+                                        "nowhere",
+                                        "it flickers or changes by itself",
+                                        "otherwise",
+                                        NULL};
+    struct dia_rig_device *device = device_believed(run);
+    uint32_t lit = 0, first = 0, last = 0;
+    strcpy(run->lit.text[0], "8");
+    run_show(run);
+    int unsteady = run_is_unsteady(run);
+    for (uint32_t k = 0; k < device->digits; k++) {
+        if (digit_seen(run, k)) {
+            if (!lit++)
+                first = k;
+            last = k;
+        }
+    }
+    uint32_t says = unsteady                                 ? 4u
+                    : lit == 0                               ? 3u
+                    : lit == 1 && first == 0                 ? 0u
+                    : lit == 1 && last == device->digits - 1 ? 1u
+                    : lit == device->digits - 1 && lit > 1   ? 2u
+                                                             : 5u;
+    int seen =
+        run_ask(run, where, says,
+                "'%s' is sent an 8 on its leftmost digit. Where are segments lit?", device->name);
+    if (seen < 0)
+        return -1;
+    if (seen == 4) {
+        device_is_disturbed(run);
+        return 0;
+    }
+    if (seen == 3 && device->kind != DIA_KIND_DIGITS)
+        return device_shows_nothing(run);
+    int wrong_way = seen == 2 || seen == 3 || seen == 5;
+    if (device->kind == DIA_KIND_DIGITS && wrong_way) {
+        device->anode ^= 1;
+        struct dia_cause *cause =
+            run_cause(run, "it has common %ss, not %ss", device->anode ? "anode" : "cathode",
+                      device->anode ? "cathode" : "anode");
+        cause_evidence(cause, "what should be dark is lit, and the other way round");
+        cause_edit(cause, "devices", "", "common", device->anode ? "anode" : "cathode");
+        if (run_renew(run) != 0)
+            return -1;
+    } else if (seen == 1 && device->digits > 1 && are_reversed(run) != 0) {
+        return -1;
+    }
+    return device->kind == DIA_KIND_DIGITS ? crossed(run) : 0;
+}

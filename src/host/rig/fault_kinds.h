@@ -1,0 +1,26 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_FAULT_KINDS_H
+#define DIA_HOST_FAULT_KINDS_H
+
+#include <diachrome/fault.h>
+
+/* What a fault is said with: its target, its word, and up to two more words. */
+struct said {
+    const char *target, *word, *first, *second;
+    int lane, device, supply; /* which the target is; -1: none */
+};
+
+typedef enum dia_status puts_fault(struct dia_desk *desk, const struct said *said,
+                                   struct dia_diagnostic *wrong);
+
+/* Which faults there are, what they are for, and what puts them on a desk. */
+enum { OF_LANE = 1, OF_DEVICE = 2, OF_SUPPLY = 4 };
+struct fault_kind {
+    const char *word;
+    int of;
+    puts_fault *put;
+};
+#define FAULT_KINDS_MOST 32
+extern const struct fault_kind fault_kinds[]; /* ends with no word */
+
+#endif
