@@ -13,6 +13,8 @@ echo "Pictures, as the bench saw the light that came over the wires:"
 "$diachrome" render "$rig" --look hue-sweep --for 10s --out "$out/quay-sweep.png"
 "$diachrome" render "$rig" --look drift --for 20s --out "$out/quay-drift.png"
 echo
+"$diachrome" preview "$rig" --look hue-sweep --at 4s
+echo
 echo "The same as a table, and the signals for a logic analyser:"
 "$diachrome" render "$rig" --look drift --frames 10 --out "$out/quay-drift.csv"
 "$diachrome" trace "$rig" --look hue-sweep --frames 3 --out "$out/quay.vcd"

@@ -134,7 +134,8 @@ static void add_row(struct canvas *canvas, int row, int on_screen)
     static const struct mark plain = {{0}, 0, {0, 0, 0}, {0, 0, 0}};
     const struct mark *marks = &canvas->marks[row * canvas->columns], *last = &plain;
     int n = canvas->columns;
-    while (n > 0 && marks[n - 1].text[0] == 0)
+    while (n > 0 && (marks[n - 1].text[0] == 0 ||
+                     (!canvas->in_colour && !on_screen && marks[n - 1].text[0] == ' ')))
         n--;
     if (on_screen)
         add(canvas, "\033[%d;1H", row + 1);

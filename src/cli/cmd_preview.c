@@ -3,6 +3,8 @@
 #include <stdlib.h>
 #include <time.h>
 
+#include <diachrome/quantity.h>
+
 #include "play.h"
 #include "screen.h"
 #include "terminal.h"
@@ -11,7 +13,13 @@
 
 static struct play play;
 
-static const struct poptOption table[] = {PLAY_LOOK, PLAY_HOLD, POPT_AUTOHELP POPT_TABLEEND};
+static char *at_text;
+
+static const struct poptOption table[] = {PLAY_LOOK,
+                                          PLAY_HOLD,
+                                          {"at", 0, POPT_ARG_STRING, &at_text, 0,
+                                           "print one moment and leave; needs no terminal", "TIME"},
+                                          POPT_AUTOHELP POPT_TABLEEND};
 
 /* The clock of the show: real time, less the pauses. */
 struct clock {
@@ -107,6 +115,30 @@ static int live(struct dia_player *player)
     return code;
 }
 
+#define STILL_ROWS 400 /* more than a rig takes */
+
+/* One moment as text, in colour where the output is a terminal. */
+static int still(struct dia_player *player)
+{
+    struct dia_diagnostic wrong = {""};
+    struct canvas canvas = {0};
+    int64_t ms;
+    if (dia_quantity_read(at_text, DIA_TIME, 0, UINT32_MAX, "--at", &ms, &wrong) != DIA_OK)
+        return cli_fail(CLI_BAD_INPUT, play.name, "%s", wrong.text);
+    struct screen_state state = {play.look->name, (uint32_t)ms, 0, 0};
+    if (dia_player_show(player, play.look, &play.values, state.ms,
+                        dia_frame_slot((uint64_t)ms * 1000u, play.rate_mhz), NULL) != DIA_OK)
+        return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
+    int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
+    if (!failed) {
+        canvas.rows = screen_still(&canvas, dia_player_desk(player), player, &state);
+        failed = canvas_finish(&canvas, 0);
+        fwrite(canvas.text, 1, failed ? 0 : canvas.length, stdout);
+    }
+    canvas_free(&canvas);
+    return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : CLI_FINE;
+}
+
 int cli_preview(const struct cli_command *self, int argc, const char **argv)
 {
     int code = play_read(&play, self, argc, argv, table);
@@ -118,9 +150,12 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
-    if (terminal_begin() != 0) {
+    if (at_text) {
+        code = still(player);
+    } else if (terminal_begin() != 0) {
         code = cli_fail(CLI_BAD_INPUT, play.name,
-                        "needs a terminal; 'diachrome render' writes a picture instead");
+                        "needs a terminal; '--at 4s' prints one moment without, and 'diachrome "
+                        "render' writes a picture");
     } else {
         code = live(player);
         int end = play_end(&play, player); /* however it came to its end */
@@ -129,5 +164,5 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
         code = code == CLI_FINE ? end : code;
     }
     dia_player_free(player);
-    return code;
+    return cli_finish(code);
 }

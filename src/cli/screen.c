@@ -109,3 +109,14 @@ void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct 
     tiles(&flow, rig, player, 1);
     status(canvas, rig, player, state, flow.left_out);
 }
+
+int screen_still(struct canvas *canvas, const struct dia_rig *rig, const struct dia_player *player,
+                 const struct screen_state *state)
+{
+    char title[160];
+    struct flow flow = {canvas, 0, 0, 0, canvas->rows, 1, 0};
+    snprintf(title, sizeof title, "%s  %s at %.2f s", rig->name, state->look, state->ms / 1e3);
+    canvas_say(canvas, 0, 0, MARK_BOLD, title);
+    tiles(&flow, rig, player, 1);
+    return flow.row - flow.between;
+}

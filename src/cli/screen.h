@@ -18,4 +18,9 @@ struct screen_state {
 void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct dia_player *player,
                  const struct screen_state *state);
 
+/* The same as a picture of one moment, for a canvas as high as may be needed: without what is said
+ * at the bottom. Returns how many rows it took. */
+int screen_still(struct canvas *canvas, const struct dia_rig *rig, const struct dia_player *player,
+                 const struct screen_state *state);
+
 #endif

@@ -271,9 +271,26 @@ static void the_clocked_example_keeps_dim_colours_apart(void **state)
     assert_in_range(blue, 17, 19);
 }
 
+/* One moment of the whole quay as plain text: every device is there, as it lies. */
+static void preview_prints_one_moment(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --at 4s"), 0);
+    says("Petrel Quay  hue-sweep at 4.00 s\n\n  handrail  120 x WS2812B\n");
+    says("_| |_  |_|       | |_| | | |_    Wind SW 4, sea calm\n"); /* dEP 14.05 */
+    assert_null(strchr(output, '\033'));
+    for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n")) {
+        assert_true(strlen(line) <= 80);
+        assert_true(line[strlen(line) - 1] != ' ');
+    }
+    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --at 4"), 2);
+    says("--at takes a time in s, ms, min");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(preview_prints_one_moment),
         cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),
         cmocka_unit_test(each_limit_is_held),
