@@ -35,7 +35,7 @@ static void find_target(const struct dia_desk *desk, struct said *said)
 
 static enum dia_status unknown_word(const struct said *said, struct dia_diagnostic *wrong)
 {
-    const char *names[FAULT_KINDS_MOST + 1];
+    const char *names[FAULT_KINDS_MOST + 1] = {NULL};
     char all[300] = "";
     for (size_t k = 0; fault_kinds[k].word; k++) {
         size_t used = strlen(all);
