@@ -19,6 +19,7 @@ extern "C" {
 #include "frame.h"      /* what every pixel should show */
 #include "lamp.h"       /* elements with one level */
 #include "surface.h"    /* where every pixel lies */
+#include "signal.h"     /* levels along a turn, easing, envelopes */
 #include "look.h"       /* animations */
 #include "grid.h"       /* elements in columns and rows */
 #include "develop.h"    /* from colours to drive bytes */

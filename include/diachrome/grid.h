@@ -43,7 +43,7 @@ struct dia_cell dia_grid_cell(const struct dia_grid *grid, uint16_t i);
  * same. It is rendered once for the whole grid.
  */
 void dia_grid_render(const struct dia_grid *grid, const struct dia_surface *columns,
-                     const struct dia_look *look, const void *values, uint32_t ms,
+                     const DIA_ROM struct dia_look *look, const void *values, uint32_t ms,
                      struct dia_rgb *out);
 
 #endif

@@ -137,19 +137,33 @@ static void spike(struct dia_bench *bench, const struct dia_edge *edge)
     take_one(bench, &there);
 }
 
+/* The usual way of an edge: to a chain of pulses, with nothing wrong. It is the busiest of all. */
+static inline int is_plain(const struct dia_bench *bench, const struct chain *chain)
+{
+    return chain && !bench->noisy && !chain->fault.wrong_end && chain->sheet->wire == SHEET_PULSES;
+}
+
 void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
 {
     struct dia_bench *bench = self;
     for (uint32_t i = 0; i < n; i++) {
-        take_one(bench, &edges[i]);
-        if (chance(&bench->noise[edges[i].pin].seed, bench->noise[edges[i].pin].ppm))
-            spike(bench, &edges[i]);
+        const struct dia_edge *edge = &edges[i];
+        struct chain *chain = bench->on_pin[edge->pin];
+        if (is_plain(bench, chain)) {
+            if (chain_edge(chain, edge->t_ns, edge->level, &bench->findings))
+                bench_load(bench, chain->supply, chain->shown.latched_ns);
+            continue;
+        }
+        take_one(bench, edge);
+        if (chance(&bench->noise[edge->pin].seed, bench->noise[edge->pin].ppm))
+            spike(bench, edge);
     }
 }
 
 int dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed)
 {
     bench->noise[pin].ppm = ppm;
+    bench->noisy |= ppm != 0;
     bench->noise[pin].seed = seed * 2654435761u | 1u;
     return 0;
 }

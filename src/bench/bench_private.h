@@ -30,6 +30,7 @@ struct dia_bench {
     struct {
         uint32_t ppm, seed;
     } noise[256];
+    uint8_t noisy;      /* some pin is */
     uint8_t level[256]; /* of all pins, for devices that are connected later */
     struct dia_findings findings;
 };

@@ -89,7 +89,7 @@ static void along_columns(const struct dia_grid *grid, struct dia_rgb *out)
 }
 
 void dia_grid_render(const struct dia_grid *grid, const struct dia_surface *columns,
-                     const struct dia_look *look, const void *values, uint32_t ms,
+                     const DIA_ROM struct dia_look *look, const void *values, uint32_t ms,
                      struct dia_rgb *out)
 {
     if (grid->way & DIA_GRID_BY_COLUMN) {

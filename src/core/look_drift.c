@@ -57,7 +57,7 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
     }
 }
 
-static const struct dia_param params[] = {
+static const DIA_ROM struct dia_param params[] = {
     {.key = "colours",
      .help = "from the lowest to the highest noise",
      .kind = DIA_PARAM_PALETTE,
@@ -84,7 +84,7 @@ static const struct dia_param params[] = {
 
 LOOK_GLUE(dia_drift)
 
-const struct dia_look dia_look_drift = {
+const DIA_ROM struct dia_look dia_look_drift = {
     .name = "drift",
     .help = "smooth noise, slowly changing, through a palette",
     LOOK_COMMON(dia_drift, params),

@@ -82,7 +82,7 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
     }
 }
 
-static const struct dia_param params[] = {
+static const DIA_ROM struct dia_param params[] = {
     {.key = "turns",
      .help = "whole hue circles on the surface",
      .kind = DIA_PARAM_COUNT,
@@ -111,7 +111,7 @@ static const struct dia_param params[] = {
 
 LOOK_GLUE(dia_hue_sweep)
 
-const struct dia_look dia_look_hue_sweep = {
+const DIA_ROM struct dia_look dia_look_hue_sweep = {
     .name = "hue-sweep",
     .help = "the hue circle along the surface, moving",
     LOOK_COMMON(dia_hue_sweep, params),

@@ -20,7 +20,7 @@ void dia_steady_render(const struct dia_steady *p, const struct dia_surface *sur
     dia_frame_fill(&run, p->colour);
 }
 
-static const struct dia_param params[] = {
+static const DIA_ROM struct dia_param params[] = {
     {.key = "colour",
      .help = "the colour",
      .kind = DIA_PARAM_COLOUR,
@@ -29,7 +29,7 @@ static const struct dia_param params[] = {
 
 LOOK_GLUE(dia_steady)
 
-const struct dia_look dia_look_steady = {
+const DIA_ROM struct dia_look dia_look_steady = {
     .name = "steady",
     .help = "every element one colour",
     LOOK_COMMON(dia_steady, params),

@@ -3,19 +3,32 @@
 
 #include <diachrome/look.h>
 
-const struct dia_look *const dia_looks[] = {&dia_look_steady, &dia_look_hue_sweep, &dia_look_drift,
-                                            NULL};
+const DIA_ROM struct dia_look *const dia_looks[] = {
+    &dia_look_steady,    &dia_look_breathe, &dia_look_blink,
+    &dia_look_hue_sweep, &dia_look_chase,   &dia_look_bounce,
+    &dia_look_drift,     &dia_look_glimmer, NULL};
 
-const struct dia_look *dia_look_find(const char *name)
+/* strcmp reads no flash on a controller that keeps it apart. */
+static uint8_t is_called(const DIA_ROM struct dia_look *look, const char *name)
 {
-    for (const struct dia_look *const *look = dia_looks; *look != NULL; look++) {
-        if (strcmp((*look)->name, name) == 0)
+    const DIA_ROM char *has = look->name;
+    while (*has && *has == *name) {
+        has++;
+        name++;
+    }
+    return *has == *name;
+}
+
+const DIA_ROM struct dia_look *dia_look_find(const char *name)
+{
+    for (const DIA_ROM struct dia_look *const *look = dia_looks; *look != NULL; look++) {
+        if (is_called(*look, name))
             return *look;
     }
     return NULL;
 }
 
-static int inside(const struct dia_param *param, const void *field)
+static int inside(const DIA_ROM struct dia_param *param, const void *field)
 {
     int32_t value;
     switch (param->kind) {
@@ -31,10 +44,11 @@ static int inside(const struct dia_param *param, const void *field)
     }
 }
 
-const struct dia_param *dia_look_check(const struct dia_look *look, const void *values)
+const DIA_ROM struct dia_param *dia_look_check(const DIA_ROM struct dia_look *look,
+                                               const void *values)
 {
     for (uint8_t i = 0; i < look->param_count; i++) {
-        const struct dia_param *param = &look->params[i];
+        const DIA_ROM struct dia_param *param = &look->params[i];
         if (!inside(param, (const uint8_t *)values + param->offset))
             return param;
     }

@@ -37,7 +37,7 @@ void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t 
     row->ease = eased((uint16_t)((uint32_t)place >> 17));
 }
 
-static uint16_t column_value(const struct noise_row *row, uint16_t column)
+uint16_t noise_at(const struct noise_row *row, uint16_t column)
 {
     uint16_t now = (uint16_t)mixed(row->hash_now ^ column);
     uint16_t next = (uint16_t)mixed(row->hash_next ^ column);
@@ -48,8 +48,8 @@ struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t colu
 {
     struct noise_columns pair;
     pair.column = column;
-    pair.here = column_value(row, column);
-    pair.next = column_value(row, (uint16_t)(column + 1));
+    pair.here = noise_at(row, column);
+    pair.next = noise_at(row, (uint16_t)(column + 1));
     return pair;
 }
 

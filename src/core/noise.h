@@ -21,6 +21,9 @@ struct noise_row {
  */
 void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed);
 
+/* The value of a column by itself. */
+uint16_t noise_at(const struct noise_row *row, uint16_t column);
+
 /* A column and the next, at one moment. */
 struct noise_columns {
     uint16_t column;

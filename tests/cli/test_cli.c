@@ -168,7 +168,7 @@ static const struct {
     {"check", 2, "diachrome check: no rig file"},
     {"check a b", 2, "one rig file at a time; 'b' is too many"},
     {"check --jsn " QUAY, 2, "unknown option '--jsn'; did you mean '--json'?"},
-    {"looks strobe", 2, "unknown look 'strobe'; there are steady, hue-sweep, drift"},
+    {"looks strobe", 2, "unknown look 'strobe'; there are steady, breathe, blink, hue-sweep,"},
     {"render " QUAY " --out x.png", 2, "no look; write '--look NAME'"},
     {"render " QUAY " --look drfit --out x.png", 2, "did you mean 'drift'?"},
     {"render " QUAY " --look drift", 2, "no file to write; add '--out FILE.png'"},

@@ -106,6 +106,21 @@ static void drift_stays_in_its_palette_and_moves_smoothly(void **state)
     assert_memory_not_equal(a, b, sizeof a);
 }
 
+static int worst_step(const struct dia_look *look, const void *values,
+                      const struct dia_surface *line, uint32_t from, uint32_t to)
+{
+    int worst = 0;
+    for (uint32_t ms = from; ms != to; ms++) {
+        look->render(values, line, ms, 0, 120, a);
+        look->render(values, line, ms + 1, 0, 120, b);
+        for (int i = 0; i < 120; i++) {
+            int step = channel_step(a[i], b[i]);
+            worst = step > worst ? step : worst;
+        }
+    }
+    return worst;
+}
+
 /* The step over the wrap of time is no larger than any other millisecond's. */
 static void no_look_jumps_when_time_wraps(void **state)
 {
@@ -116,13 +131,108 @@ static void no_look_jumps_when_time_wraps(void **state)
         (*look)->defaults(&values);
         if (*look == &dia_look_drift)
             values.drift.change_ms = 1234;
-        for (uint32_t ms = UINT32_MAX - 2; ms != 3; ms++) {
-            (*look)->render(&values, &line, ms, 0, 120, a);
-            (*look)->render(&values, &line, ms + 1, 0, 120, b);
-            for (int i = 0; i < 120; i++)
-                assert_true(channel_step(a[i], b[i]) <= 4);
+        int usual = worst_step(*look, &values, &line, 1000, 5000);
+        assert_true(worst_step(*look, &values, &line, UINT32_MAX - 2, 3) <= usual);
+    }
+}
+
+/* By hand: a quarter of the period on, and the code at half of what is between low and full. */
+static void breathe_rises_and_falls_in_its_period(void **state)
+{
+    (void)state;
+    struct dia_breathe breathe = {{200, 100, 0}, DIA_SHARE_ONE / 2, 4000};
+    struct dia_surface line = line_of(10);
+    static const struct {
+        uint32_t ms;
+        struct dia_rgb rgb;
+    } by_hand[] = {{0, {100, 50, 0}},    {1000, {150, 75, 0}}, {2000, {200, 100, 0}},
+                   {3000, {150, 75, 0}}, {4000, {100, 50, 0}}, {4002000, {200, 100, 0}}};
+    for (size_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
+        dia_breathe_render(&breathe, &line, by_hand[k].ms, 0, 10, a);
+        assert_true(channel_step(a[0], by_hand[k].rgb) <= 1);
+        assert_memory_equal(&a[9], &a[0], 3);
+    }
+}
+
+static void blink_keeps_its_duty(void **state)
+{
+    (void)state;
+    struct dia_blink blink = {{255, 0, 0}, {0, 0, 255}, DIA_SHARE_ONE / 4, 200};
+    struct dia_surface line = line_of(3);
+    int red = 0;
+    for (uint32_t ms = 0; ms < 20000; ms++) {
+        dia_blink_render(&blink, &line, ms, 0, 3, a);
+        assert_int_equal(a[2].r == 255, a[2].b == 0);
+        red += a[2].r == 255;
+    }
+    assert_in_range(red, 4990, 5010);
+}
+
+/* 120 pixels, 4 lights: one every 30 pixels, half of it tail; the next pixel each 100 ms. */
+static void chase_has_lights_at_even_distances(void **state)
+{
+    (void)state;
+    struct dia_chase chase = {{255, 255, 255}, {0, 0, 9}, 4, DIA_SHARE_ONE / 2, 167000};
+    struct dia_surface line = line_of(120);
+    dia_chase_render(&chase, &line, 50, 0, 120, a);
+    for (int i = 0; i < 120; i++) {
+        assert_memory_equal(&a[i], &a[(i + 30) % 120], 3);
+        /* a head at pixel 0, 30, ..; behind it 15 pixels of tail, each darker than the one ahead */
+        int behind = (120 - i) % 30;
+        if (behind == 0)
+            assert_true(a[i].r > 235);
+        else if (behind < 15)
+            assert_true(a[i].r < a[i + 1 == 120 ? 0 : i + 1].r);
+        else if (behind > 15)
+            assert_memory_equal(&a[i], (&(struct dia_rgb){0, 0, 9}), 3);
+    }
+    dia_chase_render(&chase, &line, 1050, 0, 120, b);
+    for (int i = 0; i < 110; i++)
+        assert_true(channel_step(a[i], b[i + 10]) <= 4);
+    chase.speed_um_s = -167000; /* the other way, with the tail on the other side */
+    dia_chase_render(&chase, &line, 50, 0, 120, a);
+    assert_true(a[30].r > 235 && a[31].r > a[32].r && a[29].r == 0);
+}
+
+/* The light covers as much at any time, from the first pixel to the last and back. */
+static void bounce_glides_from_end_to_end(void **state)
+{
+    (void)state;
+    struct dia_bounce bounce = {{255, 255, 255}, {0, 0, 0}, 50100, 2000}; /* 3 pixels of 16.7 mm */
+    struct dia_surface line = line_of(60);
+    for (uint32_t ms = 0; ms < 4000; ms += 7) {
+        int sum = 0, lit = 0;
+        dia_bounce_render(&bounce, &line, ms, 0, 60, a);
+        for (int i = 0; i < 60; i++) {
+            sum += a[i].r;
+            lit += a[i].r != 0;
+        }
+        assert_in_range(sum, 3 * 255 - 3, 3 * 255 + 3);
+        assert_in_range(lit, 3, 4);
+    }
+    dia_bounce_render(&bounce, &line, 1000, 0, 60, a);
+    assert_true(a[59].r > 250 && a[57].r > 250 && a[56].r < 5);
+    dia_bounce_render(&bounce, &line, 2000, 0, 60, a);
+    assert_true(a[0].r > 250 && a[2].r > 250 && a[3].r < 5);
+}
+
+static void glimmer_stays_within_its_depth(void **state)
+{
+    (void)state;
+    struct dia_glimmer glimmer = {{200, 200, 200}, DIA_SHARE_ONE / 2, 300, 3};
+    struct dia_surface line = line_of(500);
+    int least = 255, most = 0, alike = 0;
+    for (uint32_t ms = 0; ms < 30000; ms += 100) {
+        dia_glimmer_render(&glimmer, &line, ms, 0, 500, a);
+        for (int i = 0; i < 500; i++) {
+            least = a[i].r < least ? a[i].r : least;
+            most = a[i].r > most ? a[i].r : most;
+            alike += i > 0 && a[i].r == a[i - 1].r;
         }
     }
+    assert_in_range(least, 99, 103);
+    assert_in_range(most, 198, 200);
+    assert_true(alike < 500 * 300 / 10); /* neighbours have nothing to do with each other */
 }
 
 /* Any stretch at any time, in any order, is the same picture as the whole. */
@@ -181,6 +291,11 @@ int main(void)
         cmocka_unit_test(hue_sweep_moves_at_its_speed),
         cmocka_unit_test(hue_sweep_starts_red_and_obeys_level_and_saturation),
         cmocka_unit_test(drift_stays_in_its_palette_and_moves_smoothly),
+        cmocka_unit_test(breathe_rises_and_falls_in_its_period),
+        cmocka_unit_test(blink_keeps_its_duty),
+        cmocka_unit_test(chase_has_lights_at_even_distances),
+        cmocka_unit_test(bounce_glides_from_end_to_end),
+        cmocka_unit_test(glimmer_stays_within_its_depth),
         cmocka_unit_test(no_look_jumps_when_time_wraps),
         cmocka_unit_test(looks_are_pure),
         cmocka_unit_test(parameters_out_of_range_are_named),

@@ -24,7 +24,7 @@ static uint32_t crc32_of(const uint8_t *data, uint16_t n)
     return ~crc;
 }
 
-static void say(const char *text)
+static void say(const DIA_ROM char *text)
 {
     while (*text)
         board_put(*text++);
@@ -38,7 +38,7 @@ static void say_hex(uint32_t value)
     }
 }
 
-static uint32_t frame(const struct dia_look *look, uint32_t ms,
+static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
                       const DIA_ROM struct dia_pixel_part *part, uint32_t supply_ua)
 {
     struct dia_surface line;
@@ -66,7 +66,7 @@ int main(void)
     static const DIA_ROM struct dia_pixel_part *const parts[] = {
         &dia_ws2812b, &dia_sk6812_rgbw, &dia_ws2815, &dia_apa102, &dia_lpd8806};
     board_begin();
-    for (const struct dia_look *const *look = dia_looks; *look; look++) {
+    for (const DIA_ROM struct dia_look *const *look = dia_looks; *look; look++) {
         (*look)->defaults(&values);
         for (uint8_t t = 0; t < sizeof times / sizeof times[0]; t++) {
             say((*look)->name);

@@ -1,0 +1,72 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/look.h>
+#include <diachrome/signal.h>
+
+#include "look_glue.h"
+#include "shade.h"
+
+void dia_bounce_defaults(struct dia_bounce *p)
+{
+    p->colour.r = 255;
+    p->colour.g = 40;
+    p->colour.b = 20;
+    p->background.r = p->background.g = p->background.b = 0;
+    p->width_um = 60000;
+    p->period_ms = 3000;
+}
+
+/* How much of an element's pitch, from `place` on, lies under the light from..to, all in um. */
+static uint16_t covered(uint32_t place, uint32_t pitch, uint32_t from, uint32_t to)
+{
+    uint32_t low = place > from ? place : from, high = place + pitch < to ? place + pitch : to;
+    if (high <= low)
+        return 0;
+    uint32_t part = high - low;
+    for (; pitch > 65535u; pitch >>= 1)
+        part >>= 1;
+    return (uint16_t)(part * 65535u / pitch);
+}
+
+/* Its ends are soft: an element that is half under the light is half lit, so it glides. */
+void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *surface, uint32_t ms,
+                       uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    uint32_t pitch = (uint32_t)surface->pitch_um, length = surface->count * pitch;
+    uint32_t width = (uint32_t)p->width_um < length ? (uint32_t)p->width_um : length;
+    uint16_t way = dia_signal_triangle(dia_phase_at(ms, (uint32_t)p->period_ms));
+    uint32_t left = length - width;
+    uint32_t from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
+    for (uint32_t place = first * pitch; n != 0; n--, place += pitch, out++)
+        *out = shade(p->background, p->colour, covered(place, pitch, from, from + width));
+}
+
+static const DIA_ROM struct dia_param params[] = {
+    {.key = "colour",
+     .help = "of the light",
+     .kind = DIA_PARAM_COLOUR,
+     .offset = offsetof(struct dia_bounce, colour)},
+    {.key = "background",
+     .help = "beside it",
+     .kind = DIA_PARAM_COLOUR,
+     .offset = offsetof(struct dia_bounce, background)},
+    {.key = "width",
+     .help = "of the light",
+     .kind = DIA_PARAM_LENGTH,
+     .min = 1000,
+     .max = 100000000,
+     .offset = offsetof(struct dia_bounce, width_um)},
+    {.key = "period",
+     .help = "there and back",
+     .kind = DIA_PARAM_TIME,
+     .min = 100,
+     .max = 3600000,
+     .offset = offsetof(struct dia_bounce, period_ms)},
+};
+
+LOOK_GLUE(dia_bounce)
+
+const DIA_ROM struct dia_look dia_look_bounce = {
+    .name = "bounce",
+    .help = "one light that goes to the end and back",
+    LOOK_COMMON(dia_bounce, params),
+};
