@@ -4,6 +4,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include <diachrome/colour_text.h>
 #include <diachrome/look_text.h>
 #include <diachrome/nearest.h>
 #include <diachrome/quantity.h>
@@ -58,22 +59,13 @@ static const struct dia_param *param_named(const struct dia_look *look, const ch
     return NULL;
 }
 
-static enum dia_status read_colour(const char *text, size_t length, struct dia_rgb *colour)
+/* Up to the next comma that is not between brackets. */
+static size_t colour_length(const char *text)
 {
-    char digits[7];
-    if (length != 7 || text[0] != '#')
-        return DIA_BAD_VALUE;
-    for (int i = 0; i < 6; i++) {
-        if (!isxdigit((unsigned char)text[i + 1]))
-            return DIA_BAD_VALUE;
-        digits[i] = text[i + 1];
-    }
-    digits[6] = 0;
-    unsigned long value = strtoul(digits, NULL, 16);
-    colour->r = (uint8_t)(value >> 16);
-    colour->g = (uint8_t)(value >> 8);
-    colour->b = (uint8_t)value;
-    return DIA_OK;
+    size_t n = 0;
+    for (int inside = 0; text[n] && (inside || text[n] != ','); n++)
+        inside = text[n] == '(' || (inside && text[n] != ')');
+    return n;
 }
 
 static enum dia_status read_palette(const char *text, struct dia_palette *out,
@@ -82,13 +74,15 @@ static enum dia_status read_palette(const char *text, struct dia_palette *out,
     struct dia_palette palette = *out;
     palette.count = 0;
     for (const char *at = text;;) {
-        size_t length = strcspn(at, ",");
+        char one[80];
+        struct dia_diagnostic why = {""};
+        at += strspn(at, " ");
+        size_t length = colour_length(at);
         if (palette.count == DIA_PALETTE_MAX)
             return host_wrong(wrong, "at most %d colours; '%.60s' has more", DIA_PALETTE_MAX, text);
-        if (read_colour(at, length, &palette.colours[palette.count]) != DIA_OK)
-            return host_wrong(
-                wrong, "colour %d takes six hex digits as in #ff8800; found '%.*s' in '%.60s'",
-                palette.count + 1, (int)(length < 20 ? length : 20), at, text);
+        snprintf(one, sizeof one, "%.*s", (int)(length < 79 ? length : 79), at);
+        if (dia_colour_read(one, &palette.colours[palette.count], &why) != DIA_OK)
+            return host_wrong(wrong, "colour %d: %s", palette.count + 1, why.text);
         palette.count++;
         at += length;
         if (*at == 0)
@@ -161,9 +155,9 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
         return read_palette(text, field, wrong);
     if (param->kind != DIA_PARAM_COLOUR)
         return read_number(param, text, field, wrong);
-    if (read_colour(text, strlen(text), field) != DIA_OK)
-        return host_wrong(wrong, "'%s' takes six hex digits as in #ff8800; found '%.40s'",
-                          param->key, text);
+    struct dia_diagnostic why = {""};
+    if (dia_colour_read(text, field, &why) != DIA_OK)
+        return host_wrong(wrong, "'%s': %s", param->key, why.text);
     return DIA_OK;
 }
 
