@@ -123,6 +123,10 @@ struct dia_rig {
  * mistake in the file. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
 
+/* Which pixel of a lane lies at a place of its line or ring, from the left or clockwise; of a grid
+ * in a column of its top row. */
+uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place);
+
 /* The lane or device that a pin drives, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 

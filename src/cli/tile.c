@@ -24,7 +24,7 @@ static void draw_line(const struct tile *tile, struct canvas *canvas, int row, i
     uint32_t count = tile->rig->lanes[tile->number].count;
     for (uint32_t i = 0; i < count; i++)
         canvas_light(canvas, row + (int)i / tile->width, column + (int)i % tile->width,
-                     pixel(tile, i));
+                     pixel(tile, dia_rig_pixel_at(&tile->rig->lanes[tile->number], i)));
 }
 
 static void draw_lamps(const struct tile *tile, struct canvas *canvas, int row, int column)

@@ -271,6 +271,25 @@ static void the_clocked_example_keeps_dim_colours_apart(void **state)
     assert_in_range(blue, 17, 19);
 }
 
+/* No lane, and nothing that has a frame on a wire. */
+static void a_rig_may_be_one_display(void **state)
+{
+    (void)state;
+    static const char one[] =
+        "rig: one\ncontroller: {name: b, clock: 48 MHz, ram: 2 KB, flash: 32 KB, logic_high: 5 V}\n"
+        "supplies: {usb: {voltage: 5 V, current: 1 A}}\ndevices:\n"
+        "  d: {chip: HD44780, columns: 16, rows: 2, pins: {scl: 1, sda: 2}, address: 0x27, "
+        "supply: usb, text: hello}\n";
+    write_file("one.rig.yaml", one, strlen(one));
+    assert_int_equal(run("$D check one.rig.yaml"), 0);
+    says("d: HD44780, 16 columns, 2 rows");
+    assert_int_equal(run("$D render one.rig.yaml --look chase --frames 2 --out one.png"), 2);
+    says("this rig has none: render one frame");
+    assert_int_equal(run("$D preview one.rig.yaml --look chase --at 0s"), 0);
+    says("  hello\n");
+    remove("one.rig.yaml");
+}
+
 /* One moment of the whole quay as plain text: every device is there, as it lies. */
 static void preview_prints_one_moment(void **state)
 {
@@ -290,6 +309,7 @@ static void preview_prints_one_moment(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_rig_may_be_one_display),
         cmocka_unit_test(preview_prints_one_moment),
         cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),

@@ -146,7 +146,8 @@ enum dia_status dia_rig_edit(const char *path, const struct dia_rig_edit *edits,
     char work[4096];
     struct text text;
     struct dia_rig *rig = calloc(1, sizeof *rig);
-    if (!rig || snprintf(work, sizeof work, "%s.changed", path) >= (int)sizeof work) {
+    if (!rig ||
+        snprintf(work, sizeof work, "%s.%ld.changed", path, (long)getpid()) >= (int)sizeof work) {
         free(rig);
         errno = ENAMETOOLONG;
         return host_failed(wrong, path, "cannot be changed");

@@ -26,6 +26,8 @@ static void measure_wires(struct dia_check *check, const struct dia_rig *rig,
         if (ns > check->devices[i].frame_ns)
             check->devices[i].frame_ns = ns;
     }
+    if (frame_ns == 0)
+        return; /* nothing but displays, which are written when their time comes */
     uint32_t rate = (uint32_t)(1000000000000u / frame_ns);
     if (check->rate_mhz == 0 || rate < check->rate_mhz)
         check->rate_mhz = rate;

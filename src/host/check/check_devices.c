@@ -149,6 +149,8 @@ void check_devices(struct dia_check *check, const struct dia_rig *rig)
         struct dia_check_device *c = &check->devices[i];
         of_kind[rig->devices[i].kind](c, rig, &rig->devices[i]);
         c->rate_mhz = c->frame_ns ? (uint32_t)(1000000000000u / c->frame_ns) : 0;
+        if (check->rate_mhz == 0)
+            check->rate_mhz = c->rate_mhz;
         check->frame_ram += c->ram_bytes;
         check->tick_permille += c->tick_permille;
     }

@@ -174,6 +174,10 @@ static double draw(cairo_t *cr, const struct dia_reel *reel)
         return draw_frame(cr, reel);
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
         y = picture_lane_in_time(cr, reel, lane, y);
+    for (uint32_t i = 0; i < reel->rig->device_count; i++) {
+        if (reel->rig->devices[i].kind == DIA_KIND_SHIFT)
+            y = picture_lamps_in_time(cr, reel, i, y);
+    }
     return y + PICTURE_MARGIN / 2.0;
 }
 
@@ -204,6 +208,9 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
         return host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
                           (unsigned)reel->frames);
     int height = (int)draw(NULL, reel);
+    if (reel->frames > 1 && height <= HEADER + PICTURE_MARGIN)
+        return host_wrong(wrong, "several frames are drawn for lanes and for lamps in a line; this "
+                                 "rig has none: render one frame");
     if (height < 0) {
         errno = ENOMEM;
         return host_failed(wrong, path, "cannot be drawn");

@@ -38,4 +38,7 @@ double picture_view_width(const struct view *view);
 /* All frames of a lane, time downwards; the same way. */
 double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t lane, double y);
 
+/* The same for lamps in a line. */
+double picture_lamps_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t device, double y);
+
 #endif

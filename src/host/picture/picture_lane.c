@@ -28,18 +28,25 @@ static void band(cairo_t *cr, double y, double width, double height)
     cairo_fill(cr);
 }
 
-static void row(cairo_t *cr, const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale,
-                double cell, double y)
+static struct dia_rgb seen_at(const struct dia_rig_lane *lane, const uint8_t (*drive)[4],
+                              uint32_t place)
+{
+    return dia_seen(drive + dia_rig_pixel_at(lane, place), 1, dia_scale_of(&lane->part));
+}
+
+/* n places of a lane, from the first. */
+static void row(cairo_t *cr, const struct dia_rig_lane *lane, const uint8_t (*drive)[4],
+                uint32_t first, uint32_t n, double cell, double y)
 {
     double size = cell * 0.5 < 12 ? cell * 0.5 : 12;
     double reach = cell * 2.2 < 26 ? cell * 2.2 : 26;
     band(cr, y, n * cell, size * 2);
     for (uint32_t i = 0; i < n; i++)
-        pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, dia_seen(&drive[i], 1, scale));
+        pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, seen_at(lane, drive, first + i));
     cairo_set_operator(cr, CAIRO_OPERATOR_ADD);
     for (uint32_t i = 0; i < n; i++)
         picture_glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, 1,
-                     dia_seen(&drive[i], 1, scale));
+                     seen_at(lane, drive, first + i));
     cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
 }
 
@@ -49,13 +56,14 @@ static void ends(cairo_t *cr, const struct dia_rig_lane *lane, uint32_t first, u
     char text[80], place[40];
     dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first), DIA_LENGTH, place,
                        sizeof place);
-    snprintf(text, sizeof text, "pixel %u, %s", (unsigned)first, place);
+    snprintf(text, sizeof text, "pixel %u, %s", (unsigned)dia_rig_pixel_at(lane, first), place);
     picture_text(cr, PICTURE_MARGIN, y, 11, 0.45, text);
     if (n < 12)
         return; /* no room for both ends */
     dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first + n - 1), DIA_LENGTH,
                        place, sizeof place);
-    snprintf(text, sizeof text, "pixel %u, %s", (unsigned)(first + n - 1), place);
+    snprintf(text, sizeof text, "pixel %u, %s", (unsigned)dia_rig_pixel_at(lane, first + n - 1),
+             place);
     picture_text_to(cr, PICTURE_MARGIN + width, y, 11, 0.45, text);
 }
 
@@ -84,7 +92,7 @@ double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, d
     for (uint32_t first = 0; first < lane->count; first += per_row, y += 76) {
         uint32_t n = lane->count - first < per_row ? lane->count - first : per_row;
         if (cr) {
-            row(cr, drive + first, n, dia_scale_of(&lane->part), cell, y);
+            row(cr, lane, drive, first, n, cell, y);
             ends(cr, lane, first, n, n * cell, y + 38);
         }
     }

@@ -11,42 +11,52 @@
 #define HEIGHT 560 /* of the frames of a lane, where they are fewer than that */
 #define TICK   6
 
-/* A grid is shown by its top row. */
-static uint32_t places(const struct dia_reel *reel, uint32_t lane)
+/* What is shown: a lane, a grid by its top row; or a row of lamps. */
+struct row {
+    const struct dia_reel *reel;
+    const struct dia_rig_lane *lane;     /* or */
+    const struct dia_rig_device *device; /* the other NULL */
+    uint32_t number;
+    const struct dia_surface *surface;
+};
+
+/* Places that go into one dot of the image: an image can only be so wide. */
+static int places_a_dot(const struct row *row)
 {
-    return reel->rig->lanes[lane].layout.surface.count;
+    return (int)(row->surface->count / 8192u) + 1;
 }
 
-/* Pixels of a lane that go into one dot of the image: an image can only be so wide. */
-static int pixels_a_dot(const struct dia_reel *reel, uint32_t lane)
+/* n places together, from one on; they are one wherever they do not lie in the chain's order. */
+static struct dia_rgb seen_at(const struct row *row, uint32_t frame, uint32_t place, uint32_t n)
 {
-    return (int)(places(reel, lane) / 8192u) + 1;
+    if (row->device) {
+        const uint8_t *drive = dia_reel_device(row->reel, frame, row->number)[place];
+        return dia_lamp_seen(row->device, (uint16_t)(drive[0] * 256u + drive[1]));
+    }
+    const uint8_t(*drive)[4] = dia_reel_lane(row->reel, frame, row->number);
+    if (row->lane->layout.grid.way || row->lane->layout.shape == DIA_SHAPE_GRID) {
+        drive += dia_rig_pixel_at(row->lane, place);
+        n = 1;
+    } else {
+        drive += place;
+    }
+    return dia_seen(drive, n, dia_scale_of(&row->lane->part));
 }
 
-static struct dia_rgb seen_at(const struct dia_rig_lane *lane, const uint8_t (*drive)[4], int x,
-                              uint32_t n)
+static cairo_surface_t *frames_as_image(const struct row *row)
 {
-    if (lane->layout.shape == DIA_SHAPE_GRID)
-        return dia_seen(drive + dia_grid_element(&lane->layout.grid, (uint16_t)x, 0), 1,
-                        dia_scale_of(&lane->part));
-    return dia_seen(drive + x, n, dia_scale_of(&lane->part));
-}
-
-static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t lane)
-{
-    int count = (int)places(reel, lane), each = pixels_a_dot(reel, lane);
-    int width = (count + each - 1) / each, height = (int)reel->frames;
+    int count = (int)row->surface->count, each = places_a_dot(row);
+    int width = (count + each - 1) / each, height = (int)row->reel->frames;
     cairo_surface_t *image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height);
     if (cairo_surface_status(image) != CAIRO_STATUS_SUCCESS)
         return image;
     unsigned char *bytes = cairo_image_surface_get_data(image);
     int stride = cairo_image_surface_get_stride(image);
     for (int y = 0; y < height; y++) {
-        const uint8_t(*drive)[4] = dia_reel_lane(reel, (uint32_t)y, lane);
         uint32_t *line = (uint32_t *)(void *)(bytes + (size_t)y * (size_t)stride);
         for (int x = 0; x < width; x++) {
             int n = count - x * each < each ? count - x * each : each;
-            struct dia_rgb seen = seen_at(&reel->rig->lanes[lane], drive, x * each, (uint32_t)n);
+            struct dia_rgb seen = seen_at(row, (uint32_t)y, (uint32_t)(x * each), (uint32_t)n);
             line[x] = (uint32_t)seen.r << 16 | (uint32_t)seen.g << 8 | seen.b;
         }
     }
@@ -54,19 +64,19 @@ static cairo_surface_t *frames_as_image(const struct dia_reel *reel, uint32_t la
     return image;
 }
 
-static void paint(cairo_t *cr, const struct dia_reel *reel, uint32_t lane, double y, double height)
+static void paint(cairo_t *cr, const struct row *row, double y, double height)
 {
-    cairo_surface_t *image = frames_as_image(reel, lane);
+    cairo_surface_t *image = frames_as_image(row);
     cairo_save(cr);
     cairo_rectangle(cr, LEFT, y, SPAN, height);
     cairo_clip(cr);
     cairo_translate(cr, LEFT, y);
-    cairo_scale(cr, (double)SPAN / places(reel, lane) * pixels_a_dot(reel, lane),
-                height / reel->frames);
+    cairo_scale(cr, (double)SPAN / row->surface->count * places_a_dot(row),
+                height / row->reel->frames);
     cairo_set_source_surface(cr, image, 0, 0);
     /* lanes longer than the picture is wide are averaged, the others keep their edges */
     cairo_pattern_set_filter(cairo_get_source(cr),
-                             places(reel, lane) > SPAN ? CAIRO_FILTER_GOOD : CAIRO_FILTER_NEAREST);
+                             row->surface->count > SPAN ? CAIRO_FILTER_GOOD : CAIRO_FILTER_NEAREST);
     cairo_paint(cr);
     cairo_restore(cr);
     cairo_surface_destroy(image);
@@ -107,10 +117,10 @@ static void time_axis(cairo_t *cr, const struct dia_reel *reel, double y, double
     }
 }
 
-static void place_axis(cairo_t *cr, const struct dia_rig_lane *lane, double y)
+static void place_axis(cairo_t *cr, const struct dia_surface *surface, double y)
 {
-    double from = lane->layout.surface.start_um / 1e3;
-    double length = (double)lane->layout.surface.count * lane->layout.surface.pitch_um / 1e3;
+    double from = surface->start_um / 1e3;
+    double length = (double)surface->count * surface->pitch_um / 1e3;
     double step = round_step(length);
     for (int i = 0; i * step <= length * 1.0001; i++) {
         char text[32];
@@ -124,20 +134,37 @@ static void place_axis(cairo_t *cr, const struct dia_rig_lane *lane, double y)
     }
 }
 
-double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+static double row_in_time(cairo_t *cr, const struct row *row, const char *title, double y)
 {
-    const struct dia_rig_lane *lane = &reel->rig->lanes[number];
+    const struct dia_reel *reel = row->reel;
     double height = reel->frames < HEIGHT ? HEIGHT : reel->frames;
     if (reel->frames < HEIGHT / 24)
         height = reel->frames * 24.0; /* few frames stay bands, not blocks */
     if (cr) {
-        char title[160];
-        snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
-                 lane->part.name);
         picture_text(cr, PICTURE_MARGIN, y + 22, 13, 0.8, title);
-        paint(cr, reel, number, y + 36, height);
+        paint(cr, row, y + 36, height);
         time_axis(cr, reel, y + 36, height);
-        place_axis(cr, lane, y + 36 + height);
+        place_axis(cr, row->surface, y + 36 + height);
     }
     return y + 36 + height + 40;
+}
+
+double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+{
+    const struct dia_rig_lane *lane = &reel->rig->lanes[number];
+    struct row row = {reel, lane, NULL, number, &lane->layout.surface};
+    char title[160];
+    snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
+             lane->part.name);
+    return row_in_time(cr, &row, title, y);
+}
+
+double picture_lamps_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+{
+    const struct dia_rig_device *device = &reel->rig->devices[number];
+    struct row row = {reel, NULL, device, number, &device->surface};
+    char title[160];
+    snprintf(title, sizeof title, "%s: %u x %s", device->name, (unsigned)device->count,
+             device->chip);
+    return row_in_time(cr, &row, title, y);
 }

@@ -14,9 +14,9 @@ static void ring(struct view *view, const struct dia_rig_lane *lane)
     view->width = view->height = 2 * middle;
     for (uint32_t i = 0; i < view->count; i++) {
         double turn = 2 * acos(-1.0) * i / view->count;
-        view->elements[i] = (struct view_element){middle + radius * (float)sin(turn),
-                                                  middle - radius * (float)cos(turn), pitch * 0.5f,
-                                                  pitch * 0.5f, VIEW_SQUARE};
+        view->elements[dia_rig_pixel_at(lane, i)] = (struct view_element){
+            middle + radius * (float)sin(turn), middle - radius * (float)cos(turn), pitch * 0.5f,
+            pitch * 0.5f, VIEW_SQUARE};
     }
 }
 

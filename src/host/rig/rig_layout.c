@@ -151,3 +151,8 @@ enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_nod
                                where);
     return DIA_OK;
 }
+
+uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place)
+{
+    return dia_grid_element(&lane->layout.grid, (uint16_t)place, 0);
+}
