@@ -98,6 +98,7 @@ static const struct {
     {"waves: runs columns", "the chain runs otherwise through its grid", 1},
     {"waves: serpentine no", "the chain runs otherwise through its grid", 1},
     {"waves: dead 127", "pixel 127 is dead", 0},
+    {"waves: noise 0.1 %", "its line is disturbed", 0},
     {"pier: sag 0.4 ohm", "the voltage sags", 1},
     {"board: turned 90", "its modules are mounted at 90 degrees", 1},
     {"board: turned 270", "its modules are mounted at 270 degrees", 1},

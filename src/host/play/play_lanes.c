@@ -53,6 +53,9 @@ static int on_bench(struct dia_player *player, uint32_t i)
     fault.seed = player->desk->seed + i;
     dia_bench_chain_fault(player->bench, chain, &fault);
     dia_bench_noise(player->bench, (uint8_t)there->pin, desk->noise_ppm, player->desk->seed + i);
+    if (there->part.family == DIA_CLOCKED)
+        dia_bench_noise(player->bench, (uint8_t)there->clock_pin, desk->noise_ppm,
+                        player->desk->seed + i);
     return chain;
 }
 
