@@ -7,6 +7,7 @@
 #include <diachrome/colour_text.h>
 #include <diachrome/look_text.h>
 #include <diachrome/nearest.h>
+#include <diachrome/palette_file.h>
 #include <diachrome/quantity.h>
 
 #include "host_private.h"
@@ -72,6 +73,8 @@ static enum dia_status read_palette(const char *text, struct dia_palette *out,
                                     struct dia_diagnostic *wrong)
 {
     struct dia_palette palette = *out;
+    if (text[0] == '@')
+        return dia_palette_read(text + 1, out, wrong);
     palette.count = 0;
     for (const char *at = text;;) {
         char one[80];

@@ -1,10 +1,9 @@
 /* SPDX-License-Identifier: MIT */
-#include "../support.h"
-
-#include <stdlib.h>
-#include <string.h>
+#include "../run.h"
 
 #include <diachrome/colour_text.h>
+#include <diachrome/look_text.h>
+#include <diachrome/palette_file.h>
 
 static struct dia_diagnostic wrong;
 
@@ -91,6 +90,58 @@ static void mistakes_say_what_would_be_right(void **state)
     }
 }
 
+#define GPL "test.gpl"
+
+static enum dia_status read_palette(const char *text, struct dia_palette *palette)
+{
+    write_file(GPL, text, strlen(text));
+    return dia_palette_read(GPL, palette, &wrong);
+}
+
+static void palettes_go_out_and_come_in(void **state)
+{
+    (void)state;
+    struct dia_palette palette = {3, {{0, 8, 16}, {255, 136, 0}, {1, 2, 3}}}, back = {0};
+    assert_int_equal(dia_palette_write(GPL, "tide", &palette, &wrong), DIA_OK);
+    assert_int_equal(dia_palette_read(GPL, &back, &wrong), DIA_OK);
+    assert_int_equal(back.count, 3);
+    assert_memory_equal(back.colours, palette.colours, 3 * sizeof back.colours[0]);
+
+    struct dia_drift drift;
+    dia_drift_defaults(&drift);
+    assert_int_equal(dia_look_set(&dia_look_drift, &drift, "colours=@" GPL, &wrong), DIA_OK);
+    assert_int_equal(drift.palette.count, 3);
+    assert_int_equal(
+        dia_look_set(&dia_look_drift, &drift, "colours=red, rgb(0, 0, 9),#0f0", &wrong), DIA_OK);
+    assert_memory_equal(drift.palette.colours,
+                        ((struct dia_rgb[]){{255, 0, 0}, {0, 0, 9}, {0, 255, 0}}), 9);
+
+    /* as other programs write it */
+    assert_int_equal(
+        read_palette("GIMP Palette\r\nName: x\r\n# note\r\n  9 10\t11\tdusk\r\n", &back), DIA_OK);
+    assert_int_equal(back.count, 1);
+    assert_memory_equal(back.colours, ((uint8_t[]){9, 10, 11}), 3);
+
+    static const struct {
+        const char *text, *said;
+    } bad[] = {{"", GPL ":1: a palette begins with"},
+               {"Palette\n", GPL ":1: a palette begins with"},
+               {"GIMP Palette\n#\n", GPL ": there is no colour in it"},
+               {"GIMP Palette\n1 2 256\n", GPL ":2: a colour is three numbers of 0 to 255"},
+               {"GIMP Palette\n1 2\n", GPL ":2: a colour is three numbers"},
+               {"GIMP Palette\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n",
+                GPL ":10: a look takes at most 8 colours"}};
+    for (size_t i = 0; i < sizeof bad / sizeof bad[0]; i++) {
+        assert_int_equal(read_palette(bad[i].text, &back), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, bad[i].said))
+            print_error("%s\n", wrong.text);
+        assert_non_null(strstr(wrong.text, bad[i].said));
+        assert_int_equal(back.count, 1);
+    }
+    remove(GPL);
+    assert_int_equal(dia_palette_read(GPL, &back, &wrong), DIA_BAD_VALUE);
+}
+
 /* Damaged texts are colours or are refused; nothing else. */
 static void any_text_is_read_or_refused(void **state)
 {
@@ -119,6 +170,7 @@ int main(void)
         cmocka_unit_test(every_form_gives_its_colour),
         cmocka_unit_test(what_cannot_be_shown_loses_chroma),
         cmocka_unit_test(mistakes_say_what_would_be_right),
+        cmocka_unit_test(palettes_go_out_and_come_in),
         cmocka_unit_test(any_text_is_read_or_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
