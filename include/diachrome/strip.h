@@ -48,4 +48,7 @@ enum dia_status dia_strip_poll(struct dia_strip *strip);
 /* Polls until the frame is shown. */
 enum dia_status dia_strip_wait(struct dia_strip *strip);
 
+/* Shows black, and waits for it: how a program leaves its strip. Errors as dia_strip_show. */
+enum dia_status dia_strip_dark(struct dia_strip *strip);
+
 #endif

@@ -72,3 +72,12 @@ enum dia_status dia_strip_wait(struct dia_strip *strip)
     } while (status == DIA_BUSY);
     return status;
 }
+
+enum dia_status dia_strip_dark(struct dia_strip *strip)
+{
+    static const DIA_ROM struct dia_rgb black = {0, 0, 0};
+    dia_strip_wait(strip); /* a frame that was broken off does not keep it lit */
+    dia_frame_fill(&strip->frame, black);
+    enum dia_status status = dia_strip_show(strip);
+    return status == DIA_OK ? dia_strip_wait(strip) : status;
+}

@@ -71,6 +71,10 @@ static void sent_is_decoded(const struct dia_pixel_part *part, uint32_t order_k,
             assert_memory_equal(shown->drive[i], &developed[i * part->channels->count],
                                 part->channels->count);
     }
+    assert_int_equal(dia_strip_dark(&strip), DIA_OK);
+    dia_bench_settle(bench, sim.now_ns);
+    for (uint32_t i = 0; i < count; i++)
+        assert_memory_equal(dia_bench_shown(bench, 0)->drive[i], ((uint8_t[4]){0}), 4);
     assert_int_equal(dia_bench_findings(bench)->count, 0);
     dia_bench_free(bench);
 }
