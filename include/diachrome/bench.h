@@ -174,7 +174,7 @@ struct dia_shift_fault {
 int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault);
 
 /* So many of the edges on a pin, in millionths, are followed by a spike of 30 ns. */
-int dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed);
+void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed);
 
 /* A dia_edge_listener. */
 void dia_bench_take(void *bench, const struct dia_edge *edges, uint32_t n);

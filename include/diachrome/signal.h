@@ -51,8 +51,8 @@ static inline dia_phase dia_phase_there_and_back(dia_phase phase)
 
 /*
  * A curve from 0 to full with two handles, as CSS Easing Functions 1 has them (cubic-bezier). x1
- * and x2 are the handles' time, y1 and y2 their level; all are shares of a whole. Within 40 of
- * 65535 of the true curve where it is no steeper than 8 to 1.
+ * and x2 are the handles' time, y1 and y2 their level; all are shares of a whole. The five below
+ * are within 40 of 65535 of the true curve.
  */
 struct dia_ease {
     dia_share x1, y1, x2, y2;

@@ -160,12 +160,11 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
-int dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed)
+void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed)
 {
     bench->noise[pin].ppm = ppm;
     bench->noisy |= ppm != 0;
     bench->noise[pin].seed = seed * 2654435761u | 1u;
-    return 0;
 }
 
 int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_chain_fault *fault)

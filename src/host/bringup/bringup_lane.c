@@ -2,9 +2,19 @@
 #include <stdio.h>
 #include <string.h>
 
-#include "bringup_private.h"
+#include "bringup_lane.h"
 #include "check_limits.h"
 #include "rig_wire.h"
+
+struct dia_rig_lane *lane_believed(struct run *run)
+{
+    return &run->report->rig.lanes[run->lane];
+}
+
+int lane_is_lit(struct dia_rgb seen)
+{
+    return seen.r > 20 || seen.g > 20 || seen.b > 20;
+}
 
 /*
  * A lane: its colours, then how many pixels take data, then how it lies. Each question has one
@@ -23,16 +33,6 @@ static const char *const colours[] = {"red",
                                       "another colour",
                                       NULL};
 static const struct dia_rgb pure[] = {{255, 0, 0}, {0, 255, 0}, {0, 0, 255}, {255, 255, 255}};
-
-static struct dia_rig_lane *believed(struct run *run)
-{
-    return &run->report->rig.lanes[run->lane];
-}
-
-static int is_lit(struct dia_rgb seen)
-{
-    return seen.r > 20 || seen.g > 20 || seen.b > 20;
-}
 
 /* What a person calls a colour. */
 static uint32_t name_of(struct dia_rgb seen)
@@ -54,7 +54,7 @@ static uint32_t colour_seen(struct run *run)
     uint32_t name = NOTHING;
     for (uint32_t i = 0; i < shown->count; i++) {
         struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, i);
-        if (!is_lit(seen))
+        if (!lane_is_lit(seen))
             continue;
         uint32_t this = name_of(seen);
         if (name != NOTHING && name != this)
@@ -66,17 +66,17 @@ static uint32_t colour_seen(struct run *run)
 
 static int ask_colour(struct run *run, uint32_t colour)
 {
-    run->lit = (struct lighting){.colour = pure[colour], .to = believed(run)->count};
+    run->lit = (struct lighting){.colour = pure[colour], .to = lane_believed(run)->count};
     int unsteady = run_is_unsteady(run);
     return run_ask(run, colours, unsteady ? UNSTEADY : colour_seen(run),
-                   "All of '%s' is sent %s. What does it show?", believed(run)->name,
+                   "All of '%s' is sent %s. What does it show?", lane_believed(run)->name,
                    colours[colour]);
 }
 
 static void is_disturbed(struct run *run)
 {
     const struct dia_rig *rig = &run->report->rig;
-    const struct dia_rig_lane *lane = believed(run);
+    const struct dia_rig_lane *lane = lane_believed(run);
     bringup_signal(run, check_lane_high_mv(rig, lane), check_lane_needs_mv(rig, lane),
                    rig->supplies[lane->supply].voltage_mv, "lanes");
 }
@@ -94,7 +94,7 @@ static const char *twin_of(const struct dia_rig_lane *lane)
 /* 1: go on; 0: it is of no use before something is mended; -1: end. */
 static int colours_stay_apart(struct run *run, int first)
 {
-    struct dia_rig_lane *lane = believed(run);
+    struct dia_rig_lane *lane = lane_believed(run);
     const char *twin = twin_of(lane);
     if (first == UNSTEADY) {
         is_disturbed(run);
@@ -129,7 +129,7 @@ static int colours_stay_apart(struct run *run, int first)
 static int find_order(struct run *run)
 {
     static const char letters[] = "RGBW";
-    struct dia_rig_lane *lane = believed(run);
+    struct dia_rig_lane *lane = lane_believed(run);
     char was[5], is[5] = "....";
     size_t n = strlen(lane->order);
     strcpy(was, lane->order);
@@ -173,7 +173,7 @@ static int any_lit(struct run *run)
 {
     const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
     for (uint32_t i = 0; i < shown->count; i++) {
-        if (is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+        if (lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
             return 1;
     }
     return 0;
@@ -186,7 +186,7 @@ static int lights(struct run *run, uint32_t pixel)
     run_show(run);
     int answer = run_ask(run, yes_no, !any_lit(run),
                          "Only pixel %u of '%s' is sent white. Does any pixel light?",
-                         (unsigned)pixel, believed(run)->name);
+                         (unsigned)pixel, lane_believed(run)->name);
     return answer < 0 ? -1 : !answer;
 }
 
@@ -208,7 +208,7 @@ static uint32_t halve(struct run *run, uint32_t good, uint32_t bad)
 
 static int set_count(struct run *run, uint32_t count)
 {
-    struct dia_rig_lane *lane = believed(run);
+    struct dia_rig_lane *lane = lane_believed(run);
     struct dia_rig_layout *layout = &lane->layout;
     lane->count = count;
     dia_surface_line(&layout->surface, count, layout->start_um, layout->pitch_um);
@@ -240,7 +240,7 @@ static int all_seen(struct run *run)
 {
     const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
     for (uint32_t i = 0; i < shown->count; i++) {
-        if (!is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+        if (!lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
             return 0;
     }
     return 1;
@@ -258,7 +258,7 @@ static int is_dead(struct run *run, uint32_t alive, uint32_t stated)
 
 static int find_count(struct run *run)
 {
-    struct dia_rig_lane *lane = believed(run);
+    struct dia_rig_lane *lane = lane_believed(run);
     uint32_t stated = lane->count, found;
     run->lit = (struct lighting){.colour = pure[WHITE], .to = stated};
     run_show(run);
@@ -290,118 +290,13 @@ static int find_count(struct run *run)
     return set_count(run, found) == 0 ? 1 : -1;
 }
 
-/* ---- how it lies ----------------------------------------------------------------------------- */
-
-/* The cell where the one marked pixel is to be seen. */
-static struct dia_cell marked_cell(struct run *run)
-{
-    const struct dia_rig_lane *there = &run->desk->rig.lanes[run->lane];
-    for (uint32_t i = 0; i < there->count; i++) {
-        if (is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
-            return dia_grid_cell(&there->layout.grid, (uint16_t)i);
-    }
-    return (struct dia_cell){0, 0};
-}
-
-static struct dia_cell show_one(struct run *run, uint32_t pixel)
-{
-    run->lit = (struct lighting){.colour = pure[WHITE], .from = pixel, .to = pixel + 1};
-    run_show(run);
-    return marked_cell(run);
-}
-
-static int find_direction(struct run *run)
-{
-    static const char *const ends[] = {"the left end", "the right end", NULL};
-    static const char *const ways[] = {"clockwise", "against the clock", NULL};
-    struct dia_rig_lane *lane = believed(run);
-    int ring = lane->layout.shape == DIA_SHAPE_RING, answer, is;
-    uint8_t was = (lane->layout.grid.way & DIA_GRID_RIGHT) != 0;
-    if (lane->count < 3)
-        return 1;
-    if (ring) {
-        run->lit = (struct lighting){
-            .colour = pure[GREEN], .from = 1, .to = 2, .mark = pure[WHITE], .marked = 0};
-        run_show(run);
-        is = (run->desk->rig.lanes[run->lane].layout.grid.way & DIA_GRID_RIGHT) != 0;
-        answer = run_ask(run, ways, (uint32_t)is,
-                         "One pixel of '%s' is white, and the next one green. Seen from the front, "
-                         "which way does it go from white to green?",
-                         lane->name);
-    } else {
-        struct dia_cell cell = show_one(run, 0);
-        answer =
-            run_ask(run, ends, cell.column != 0,
-                    "Only pixel 0 of '%s' is lit. At which end, seen from the front?", lane->name);
-    }
-    if (answer < 0)
-        return -1;
-    if (answer == was)
-        return 1;
-    lane->layout.grid.way ^= DIA_GRID_RIGHT;
-    struct dia_cause *cause = run_cause(run, "it runs the other way than it is described");
-    cause_evidence(cause, ring ? "the second pixel is on the other side of the first"
-                               : "pixel 0 is at the other end");
-    cause_edit(cause, "lanes", ring ? "ring" : "line", "reversed", answer ? "yes" : "no");
-    return 1;
-}
-
-/* The corner of pixel 0, which way pixel 1 is from it, and where the second run begins. */
-static int find_grid(struct run *run)
-{
-    static const char *const corners[] = {"top-left", "top-right", "bottom-left", "bottom-right",
-                                          NULL};
-    static const char *const runs[] = {"beside it, in the same row", "above or below it", NULL};
-    static const char *const turns[] = {"at the side where the first run began",
-                                        "at the side where the first run ended", NULL};
-    struct dia_rig_lane *lane = believed(run);
-    struct dia_grid *grid = &lane->layout.grid, was = *grid;
-    struct dia_cell first = show_one(run, 0);
-    uint32_t says = (first.column != 0) + 2u * (first.row != 0);
-    int corner =
-        run_ask(run, corners, says, "Only pixel 0 of '%s' is lit. In which corner?", lane->name);
-    if (corner < 0)
-        return -1;
-    struct dia_cell second = show_one(run, 1);
-    int column = run_ask(run, runs, second.row != first.row,
-                         "Now only pixel 1 is lit. Where is it, from where pixel 0 was?");
-    if (column < 0)
-        return -1;
-    grid->way = (uint8_t)((corner & 1 ? DIA_GRID_RIGHT : 0) | (corner & 2 ? DIA_GRID_BOTTOM : 0) |
-                          (column ? DIA_GRID_BY_COLUMN : 0));
-    uint32_t length = column ? grid->rows : grid->columns;
-    if (length < lane->count) {
-        struct dia_cell next = show_one(run, length);
-        int far = column ? next.row != first.row : next.column != first.column;
-        int snake = run_ask(run, turns, (uint32_t)far,
-                            "Now only pixel %u is lit, the first of the second run. Where is it?",
-                            (unsigned)length);
-        if (snake < 0)
-            return -1;
-        if (snake)
-            grid->way |= DIA_GRID_SERPENTINE;
-    }
-    if (grid->way == was.way)
-        return 1;
-    struct dia_cause *cause = run_cause(run, "the chain runs otherwise through its grid");
-    cause_evidence(cause, "pixels 0, 1 and %u stand elsewhere", (unsigned)length);
-    if ((grid->way ^ was.way) & (DIA_GRID_RIGHT | DIA_GRID_BOTTOM))
-        cause_edit(cause, "lanes", "grid", "corner", "%s", corners[corner]);
-    if ((grid->way ^ was.way) & DIA_GRID_BY_COLUMN)
-        cause_edit(cause, "lanes", "grid", "runs", column ? "columns" : "rows");
-    if ((grid->way ^ was.way) & DIA_GRID_SERPENTINE)
-        cause_edit(cause, "lanes", "grid", "serpentine",
-                   grid->way & DIA_GRID_SERPENTINE ? "yes" : "no");
-    return 1;
-}
-
 int bringup_lane(struct run *run)
 {
     int go_on = find_order(run);
     if (go_on == 1)
         go_on = find_count(run);
     if (go_on == 1)
-        go_on =
-            believed(run)->layout.shape == DIA_SHAPE_GRID ? find_grid(run) : find_direction(run);
+        go_on = lane_believed(run)->layout.shape == DIA_SHAPE_GRID ? bringup_grid(run)
+                                                                   : bringup_direction(run);
     return go_on < 0 ? -1 : 0;
 }

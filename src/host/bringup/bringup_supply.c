@@ -1,26 +1,21 @@
 /* SPDX-License-Identifier: MIT */
 #include <string.h>
 
-#include "bringup_private.h"
-
-static struct dia_rig_lane *believed(struct run *run)
-{
-    return &run->report->rig.lanes[run->lane];
-}
+#include "bringup_lane.h"
 
 static int looks_white(struct run *run)
 {
     static const char *const looks[] = {"white", "yellowish or red", NULL};
     if (run_renew(run) != 0)
         return -1;
-    run->lit =
-        (struct lighting){.colour = (struct dia_rgb){255, 255, 255}, .to = believed(run)->count};
+    run->lit = (struct lighting){.colour = (struct dia_rgb){255, 255, 255},
+                                 .to = lane_believed(run)->count};
     run_show(run);
     struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, 0);
     /* blue goes first */
-    return run_ask(run, looks, seen.r > 20 && seen.b < seen.r / 4 * 3,
+    return run_ask(run, looks, lane_is_lit(seen) && seen.b < seen.r / 4 * 3,
                    "All of '%s' is white, as bright as the supply may. How does it look?",
-                   believed(run)->name);
+                   lane_believed(run)->name);
 }
 
 /* The longest lane on it at full master; then less current, until white stays white. */

@@ -27,8 +27,10 @@ extern const struct play_kind *const play_kinds[]; /* by enum dia_kind */
 /* What several kinds do. */
 size_t play_no_memory(const struct dia_rig_device *from);
 
-/* Lamps on or off, by output; returns how many are on. */
-uint32_t play_on_or_off(const struct dia_rig_device *from, struct play_device *device);
+/* Levels to steps, and through the wiring map to outputs; returns the sum of all steps. With a
+ * depth of 1 lamps are on or off, and that is how many are on. */
+uint32_t play_steps(const struct dia_rig_device *from, struct play_device *device, dia_share master,
+                    uint8_t depth);
 
 /* Looks for a whole period, from one change of a driver's counter to the next. */
 void play_look_for(struct dia_player *player, struct play_device *device,

@@ -32,11 +32,11 @@ static int connect(struct dia_player *player, uint32_t i)
     };
     memset(pins, DIA_NO_PIN, sizeof pins);
     memcpy(pins, there->pins, sizeof there->pins);
-    device->colours = calloc(from->surface.count, sizeof *device->colours);
     device->levels = calloc(from->lamps + 1, 1);
+    device->steps = calloc(from->lamps + 1, 1);
     device->outputs = calloc(from->count * 64 + 128, 1);
     device->memory = calloc(kind->memory(from) + 1, 1);
-    if (!device->colours || !device->levels || !device->outputs || !device->memory)
+    if (!device->steps || !device->levels || !device->outputs || !device->memory)
         return -1;
     device->on_bench = kind->on_bench(player, i, &setup);
     if (device->on_bench < 0)
@@ -62,7 +62,7 @@ int play_devices_connect(struct dia_player *player)
 void play_devices_free(struct dia_player *player)
 {
     for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++) {
-        free(player->devices[i].colours);
+        free(player->devices[i].steps);
         free(player->devices[i].levels);
         free(player->devices[i].outputs);
         free(player->devices[i].memory);
@@ -93,13 +93,12 @@ void play_devices_draw(struct dia_player *player, const struct dia_content *cont
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];
-        uint64_t before_ua = device->draws_ua;
+        uint64_t before_ua = device->wants_ua;
         draw(player, i, content);
-        device->draws_ua = play_kinds[player->rig->devices[i].kind]->develop(
+        device->wants_ua = play_kinds[player->rig->devices[i].kind]->develop(
             player, &player->rig->devices[i], device);
         /* frames change at moments of their own: what counts is the larger one */
-        if (device->draws_ua < before_ua)
-            device->draws_ua = before_ua;
+        device->draws_ua = device->wants_ua > before_ua ? device->wants_ua : before_ua;
     }
 }
 
@@ -152,11 +151,7 @@ void play_devices_look(struct dia_player *player)
         const struct play_kind *kind = play_kinds[player->rig->devices[i].kind];
         if (kind->look)
             kind->look(player, &player->devices[i]);
-    }
-    for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        struct play_device *device = &player->devices[i];
-        device->draws_ua = play_kinds[player->rig->devices[i].kind]->develop(
-            player, &player->rig->devices[i], device);
+        player->devices[i].draws_ua = player->devices[i].wants_ua;
     }
 }
 

@@ -41,7 +41,8 @@ static enum dia_status digits_connect(struct dia_player *player, const struct di
 static uint64_t digits_develop(const struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device)
 {
-    uint32_t lit = play_on_or_off(from, device), turns = from->on_commons ? 8 : from->digits;
+    uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1),
+             turns = from->on_commons ? 8 : from->digits;
     device->driver.digits.master = player->rig->master;
     return (uint64_t)lit * from->lamp_ua / turns + 1;
 }

@@ -7,16 +7,15 @@ size_t play_no_memory(const struct dia_rig_device *from)
     return 0;
 }
 
-uint32_t play_on_or_off(const struct dia_rig_device *from, struct play_device *device)
+uint32_t play_steps(const struct dia_rig_device *from, struct play_device *device, dia_share master,
+                    uint8_t depth)
 {
-    uint32_t lit = 0;
-    for (uint32_t i = 0; i < from->lamps; i++) {
-        uint8_t on = 0;
-        dia_lamps_develop(&device->levels[i], 1, DIA_SHARE_ONE, 1, &on);
-        device->outputs[from->output_of[i]] = on;
-        lit += on;
-    }
-    return lit;
+    uint32_t sum = 0;
+    dia_lamps_develop(device->levels, (uint16_t)from->lamps, master, depth, device->steps);
+    dia_lamps_wire(device->steps, (uint16_t)from->lamps, from->output_of, device->outputs);
+    for (uint32_t i = 0; i < from->lamps; i++)
+        sum += device->steps[i];
+    return sum;
 }
 
 static void wait_for(struct dia_player *player, const volatile uint8_t *counter)

@@ -33,7 +33,7 @@ static enum dia_status matrix_connect(struct dia_player *player, const struct di
 static uint64_t matrix_develop(const struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device)
 {
-    uint32_t lit = play_on_or_off(from, device);
+    uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1);
     for (uint32_t i = 0; i < from->lamps; i++)
         dia_matrix_set(&device->driver.matrix, from->output_of[i],
                        device->outputs[from->output_of[i]]);

@@ -24,7 +24,7 @@ static uint64_t panel_develop(const struct dia_player *player, const struct dia_
                               struct play_device *device)
 {
     struct dia_panel *panel = &device->driver.panel;
-    uint32_t lit = play_on_or_off(from, device), apart = panel->part->lamps ? 2 : 1;
+    uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1), apart = panel->part->lamps ? 2 : 1;
     for (uint8_t digit = 0; digit < panel->part->digits; digit++) {
         const uint8_t *outputs = device->outputs + digit * 8 * apart;
         uint8_t segments = 0;

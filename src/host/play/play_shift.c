@@ -52,12 +52,7 @@ static enum dia_status shift_connect(struct dia_player *player, const struct dia
 static uint64_t shift_develop(const struct dia_player *player, const struct dia_rig_device *from,
                               struct play_device *device)
 {
-    uint64_t sum = 0;
-    for (uint32_t i = 0; i < from->lamps; i++) {
-        uint8_t *step = &device->outputs[from->output_of[i]];
-        dia_lamps_develop(&device->levels[i], 1, player->rig->master, from->depth, step);
-        sum += *step;
-    }
+    uint64_t sum = play_steps(from, device, player->rig->master, from->depth);
     uint32_t full = (1u << from->depth) - 1u;
     return (sum * from->lamp_ua + full - 1) / full + from->lamp_ua;
 }

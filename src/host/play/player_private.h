@@ -34,18 +34,19 @@ struct play_device {
         struct dia_digits digits;
         struct dia_panel panel;
         struct dia_characters characters;
-    } driver;                /* by the kind of the device */
-    struct dia_rgb *colours; /* along its surface */
-    uint8_t *levels;         /* of each lamp */
-    uint8_t *memory;         /* the driver's */
-    uint8_t *outputs;        /* a step for each output of the driver */
+    } driver;         /* by the kind of the device */
+    uint8_t *levels;  /* of each lamp */
+    uint8_t *steps;   /* and what its driver can show of it */
+    uint8_t *memory;  /* the driver's */
+    uint8_t *outputs; /* a step for each output of the driver */
     int on_bench;
     uint32_t frames;     /* started so far */
     char text[4][41];    /* of a character display: what it should show */
     char written[4][41]; /* and what has been sent */
     uint64_t started_ns; /* of its last frame */
     uint64_t shown_ns;   /* when that was shown, first of all */
-    uint64_t draws_ua;   /* what it asks for, at most */
+    uint64_t wants_ua;   /* of its frame */
+    uint64_t draws_ua;   /* the same, or that of the frame before while that may still show */
     uint8_t busy;
 };
 

@@ -1,0 +1,17 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_BRINGUP_LANE_H
+#define DIA_HOST_BRINGUP_LANE_H
+
+#include "bringup_private.h"
+
+/* The lane as it is believed to be. */
+struct dia_rig_lane *lane_believed(struct run *run);
+
+/* Light enough to be told from none. */
+int lane_is_lit(struct dia_rgb seen);
+
+/* Which way a line or a ring runs; how a chain runs through a grid. 1: go on; -1: end. */
+int bringup_direction(struct run *run);
+int bringup_grid(struct run *run);
+
+#endif
