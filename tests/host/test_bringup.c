@@ -319,6 +319,11 @@ static void answers_come_from_a_pipe(void **state)
     char *text = read_file(COPY, NULL);
     assert_non_null(strstr(text, "    order: RGB\n"));
     free(text);
+    /* answers that cannot both be true change nothing */
+    assert_int_equal(
+        run("printf '1\\n1\\n1\\n2\\n2\\n' | $D bringup " COPY " --only buoys --write"), 1);
+    says("two groups of lamps came up in one place");
+    says("0 changes written");
     assert_int_equal(run("echo mauve | $D bringup " COPY " --only handrail"), 2);
     says("line 1 of the answers: 'mauve' is no answer to");
     assert_int_equal(run("$D bringup " COPY " --only handrail </dev/null"), 2);

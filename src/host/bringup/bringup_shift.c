@@ -130,7 +130,7 @@ static int chip_order(struct run *run)
     memcpy(was, device->output_of, sizeof was);
     memcpy(answers, numbers, device->count * sizeof answers[0]);
     int moved = 0;
-    uint32_t to_group[8] = {0};
+    uint32_t to_group[8] = {0}, used = 0;
     for (uint32_t group = 0; group + 1 < device->count; group++) {
         uint32_t says = 0;
         light_lamps(run, group * 8, group * 8 + 8);
@@ -150,6 +150,13 @@ static int chip_order(struct run *run)
                     device->name);
         if (seen < 0)
             return -1;
+        if (used & 1u << seen) {
+            struct dia_cause *cause = run_cause(run, "two groups of lamps came up in one place");
+            cause_evidence(cause, "both were seen as %s from the left", answers[seen]);
+            cause_wiring(cause, "nothing yet: go through '%s' again", device->name);
+            return 0;
+        }
+        used |= 1u << seen;
         to_group[group] = (uint32_t)seen;
         moved |= seen != (int)group;
         if (moved && device->count > 4)
@@ -157,7 +164,7 @@ static int chip_order(struct run *run)
     }
     if (!moved)
         return 0;
-    uint32_t used = 0, last = device->count - 1;
+    uint32_t last = device->count - 1;
     if (device->count > 4) { /* exchange the two that were found */
         uint32_t a = 0;
         while (to_group[a] == a)
@@ -166,8 +173,6 @@ static int chip_order(struct run *run)
         for (uint32_t k = 0; k <= last; k++)
             to_group[k] = k == a ? b : k == b ? a : k;
     } else {
-        for (uint32_t k = 0; k < last; k++)
-            used |= 1u << to_group[k];
         for (uint32_t k = 0; k <= last; k++) {
             if (!(used & 1u << k))
                 to_group[last] = k;
