@@ -22,6 +22,7 @@ extern "C" {
 #include "signal.h"     /* levels along a turn, easing, envelopes */
 #include "look.h"       /* animations */
 #include "grid.h"       /* elements in columns and rows */
+#include "layout.h"     /* rings, folded lines, grids, panels, points */
 #include "develop.h"    /* from colours to drive bytes */
 #include "power.h"      /* current, and the limiter */
 #include "port.h"       /* what a controller must offer */

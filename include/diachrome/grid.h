@@ -4,9 +4,7 @@
 
 #include <stdint.h>
 
-#include "look.h"
 #include "status.h"
-#include "surface.h"
 
 /*
  * A grid: elements in columns (from the left) and rows (from the top), and how the chain runs
@@ -37,13 +35,9 @@ struct dia_cell {
 };
 struct dia_cell dia_grid_cell(const struct dia_grid *grid, uint16_t i);
 
-/*
- * Renders a look on a grid, into out for all its elements in the order of the chain. The look
- * runs along the columns, a line of grid->columns elements; all elements of a column show the
- * same. It is rendered once for the whole grid.
- */
-void dia_grid_render(const struct dia_grid *grid, const struct dia_surface *columns,
-                     const DIA_ROM struct dia_look *look, const void *values, uint32_t ms,
-                     struct dia_rgb *out);
+/* The same wiring on a grid that has been turned a quarter clockwise, or mirrored left to right, as
+ * seen from the front. */
+struct dia_grid dia_grid_turned(const struct dia_grid *grid);
+struct dia_grid dia_grid_mirrored(const struct dia_grid *grid);
 
 #endif

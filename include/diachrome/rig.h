@@ -127,6 +127,16 @@ enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_d
  * in a column of its top row. */
 uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place);
 
+/*
+ * The elements of a lane as they lie, in the order of its wire. What the surface is made of is kept
+ * in `lying`, which must live as long as the surface is used, as must the rig.
+ */
+struct dia_rig_lying {
+    struct dia_surface surface;
+    struct dia_ring ring;
+};
+void dia_rig_lie(const struct dia_rig_lane *lane, struct dia_rig_lying *lying);
+
 /* The lane or device that a pin drives, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 

@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-#include <string.h>
-
 #include <diachrome/grid.h>
+#include <diachrome/rom.h>
 
 enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows, uint8_t way)
 {
@@ -50,56 +49,25 @@ struct dia_cell dia_grid_cell(const struct dia_grid *grid, uint16_t i)
     return by_column ? along_column : along_row;
 }
 
-static void turn_round(struct dia_rgb *pixels, uint16_t n)
+/* The corners, clockwise. */
+static const DIA_ROM uint8_t corners[4] = {0, DIA_GRID_RIGHT, DIA_GRID_RIGHT | DIA_GRID_BOTTOM,
+                                           DIA_GRID_BOTTOM};
+
+struct dia_grid dia_grid_turned(const struct dia_grid *grid)
 {
-    for (struct dia_rgb *last = pixels + n - 1; pixels < last; pixels++, last--) {
-        struct dia_rgb kept = *pixels;
-        *pixels = *last;
-        *last = kept;
-    }
+    struct dia_grid turned = {grid->rows, grid->columns, 0};
+    uint8_t corner = 0;
+    while (corners[corner] != (grid->way & (DIA_GRID_RIGHT | DIA_GRID_BOTTOM)))
+        corner++;
+    turned.way =
+        (uint8_t)(((grid->way & (DIA_GRID_BY_COLUMN | DIA_GRID_SERPENTINE)) ^ DIA_GRID_BY_COLUMN) |
+                  corners[(corner + 1u) & 3u]);
+    return turned;
 }
 
-/* The first row is rendered where it belongs, and copied to the others. */
-static void along_rows(const struct dia_grid *grid, struct dia_rgb *out)
+struct dia_grid dia_grid_mirrored(const struct dia_grid *grid)
 {
-    uint16_t n = grid->columns;
-    if (goes_back(grid, 0))
-        turn_round(out, n);
-    for (uint16_t k = 1; k < grid->rows; k++) {
-        struct dia_rgb *run = out + (uint32_t)k * n;
-        memcpy(run, run - n, n * sizeof *run);
-        if (grid->way & DIA_GRID_SERPENTINE)
-            turn_round(run, n);
-    }
-}
-
-/*
- * The colours of the columns stand at the end of out, and each fills its column from the front.
- * Column k ends at (k + 1) * rows, which is never behind what is still to be read: the colours of
- * the columns after it begin at columns * rows - columns + k + 1.
- */
-static void along_columns(const struct dia_grid *grid, struct dia_rgb *out)
-{
-    const struct dia_rgb *colours = out + (uint32_t)grid->columns * (grid->rows - 1u);
-    for (uint16_t k = 0; k < grid->columns; k++) {
-        struct dia_rgb colour = colours[k];
-        for (uint16_t i = 0; i < grid->rows; i++)
-            *out++ = colour;
-    }
-}
-
-void dia_grid_render(const struct dia_grid *grid, const struct dia_surface *columns,
-                     const DIA_ROM struct dia_look *look, const void *values, uint32_t ms,
-                     struct dia_rgb *out)
-{
-    if (grid->way & DIA_GRID_BY_COLUMN) {
-        struct dia_rgb *colours = out + (uint32_t)grid->columns * (grid->rows - 1u);
-        look->render(values, columns, ms, 0, grid->columns, colours);
-        if (grid->way & DIA_GRID_RIGHT)
-            turn_round(colours, grid->columns);
-        along_columns(grid, out);
-    } else {
-        look->render(values, columns, ms, 0, grid->columns, out);
-        along_rows(grid, out);
-    }
+    struct dia_grid mirrored = *grid;
+    mirrored.way ^= DIA_GRID_RIGHT;
+    return mirrored;
 }

@@ -3,6 +3,7 @@
 #include <diachrome/signal.h>
 
 #include "look_glue.h"
+#include "once.h"
 #include "shade.h"
 
 void dia_bounce_defaults(struct dia_bounce *p)
@@ -31,13 +32,23 @@ static uint16_t covered(uint32_t place, uint32_t pitch, uint32_t from, uint32_t 
 void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *surface, uint32_t ms,
                        uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    uint32_t pitch = (uint32_t)surface->pitch_um, length = surface->count * pitch;
+    uint32_t pitch = (uint32_t)surface->pitch_um, length = (uint32_t)dia_surface_length_um(surface);
     uint32_t width = (uint32_t)p->width_um < length ? (uint32_t)p->width_um : length;
     uint16_t way = dia_signal_triangle(dia_phase_at(ms, (uint32_t)p->period_ms));
     uint32_t left = length - width;
     uint32_t from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
-    for (uint32_t place = first * pitch; n != 0; n--, place += pitch, out++)
-        *out = shade(p->background, p->colour, covered(place, pitch, from, from + width));
+    struct dia_ramp ramp;
+    uint32_t places[DIA_RUN];
+    once_places(&ramp, surface);
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        dia_ramp_run(&ramp, first, run, places);
+        for (uint32_t i = 0; i < run; i++)
+            out[i] = shade(p->background, p->colour, covered(places[i], pitch, from, from + width));
+        first += run;
+        out += run;
+        n -= run;
+    }
 }
 
 static const DIA_ROM struct dia_param params[] = {

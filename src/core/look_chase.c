@@ -28,7 +28,8 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
 {
     struct shades shades;
     struct dia_ramp ramp;
-    uint16_t places[DIA_RUN], tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
+    uint32_t places[DIA_RUN];
+    uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = tail ? 0xffffffu / tail : 0;
     int away = p->speed_um_s >= 0;
     shades_make(&shades, p->background, p->colour);
@@ -36,10 +37,11 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
                0u - once_travelled(surface, p->lights, p->speed_um_s, ms));
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run_upper(&ramp, first, run, places);
+        dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             /* behind the light: it stands at place 0 and goes towards higher ones, or lower */
-            uint16_t behind = away ? (uint16_t)(0u - places[i]) : places[i];
+            uint16_t place = (uint16_t)(places[i] >> 16);
+            uint16_t behind = away ? (uint16_t)(0u - place) : place;
             uint16_t level = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
             out[i] = shades_at(&shades, level);
         }

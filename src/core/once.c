@@ -20,6 +20,11 @@ void once_turns(struct dia_ramp *ramp, const struct dia_surface *surface, int32_
     dia_ramp_init(ramp, surface, (uint64_t)turns << 32, start);
 }
 
+void once_places(struct dia_ramp *ramp, const struct dia_surface *surface)
+{
+    dia_ramp_init(ramp, surface, (uint64_t)dia_surface_length_um(surface), 0);
+}
+
 uint64_t once_lengths(const struct dia_surface *surface, uint32_t unit_um)
 {
     return ((uint64_t)dia_surface_length_um(surface) << 16) / unit_um;

@@ -20,6 +20,9 @@ dia_phase once_travelled(const struct dia_surface *surface, int32_t turns, int32
 void once_turns(struct dia_ramp *ramp, const struct dia_surface *surface, int32_t turns,
                 dia_phase start);
 
+/* A ramp of places in micrometres, from 0 at the start of the surface. */
+void once_places(struct dia_ramp *ramp, const struct dia_surface *surface);
+
 /* Length of a surface in units of unit_um, 16 bits below the point. */
 uint64_t once_lengths(const struct dia_surface *surface, uint32_t unit_um);
 

@@ -1,5 +1,7 @@
 /* SPDX-License-Identifier: MIT */
-#include <diachrome/surface.h>
+#include <stddef.h>
+
+#include <diachrome/layout.h>
 
 enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, int32_t start_um,
                                  int32_t pitch_um)
@@ -12,6 +14,9 @@ enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, in
     surface->count = count;
     surface->start_um = start_um;
     surface->pitch_um = pitch_um;
+    surface->layout = NULL;
+    surface->of = NULL;
+    surface->axis = DIA_ALONG;
     return DIA_OK;
 }
 
@@ -20,34 +25,43 @@ int32_t dia_surface_place_um(const struct dia_surface *surface, uint32_t i)
     return surface->start_um + (int32_t)i * surface->pitch_um;
 }
 
-int32_t dia_surface_length_um(const struct dia_surface *surface)
-{
-    return (int32_t)surface->count * surface->pitch_um;
-}
-
 void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uint64_t span,
                    uint32_t start)
 {
     ramp->start = start;
-    ramp->step = (uint32_t)(span / surface->count);
+    ramp->surface = surface->layout || surface->axis != DIA_ALONG ? surface : NULL;
+    ramp->fine = (uint16_t)span;
+    ramp->step = (uint32_t)(ramp->surface ? span >> 16 : span / surface->count);
+}
+
+#define AT_ONCE 16u
+
+static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out)
+{
+    const uint32_t start = ramp->start, step = ramp->step;
+    const uint16_t fine = ramp->fine;
+    uint16_t shares[AT_ONCE];
+    while (n != 0) {
+        uint32_t run = n < AT_ONCE ? n : AT_ONCE;
+        dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first, run, shares);
+        for (uint32_t i = 0; i < run; i++)
+            out[i] = start + shares[i] * step + ((uint32_t)shares[i] * fine >> 16);
+        first += run;
+        out += run;
+        n -= run;
+    }
 }
 
 void dia_ramp_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out)
 {
     const uint32_t step = ramp->step; /* out might be the ramp, for all a compiler knows */
     uint32_t value = ramp->start + first * step;
+    if (ramp->surface) {
+        run_on_layout(ramp, first, n, out);
+        return;
+    }
     for (uint32_t i = 0; i < n; i++) {
         out[i] = value;
-        value += step;
-    }
-}
-
-void dia_ramp_run_upper(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint16_t *out)
-{
-    const uint32_t step = ramp->step;
-    uint32_t value = ramp->start + first * step;
-    for (uint32_t i = 0; i < n; i++) {
-        out[i] = (uint16_t)(value >> 16);
         value += step;
     }
 }

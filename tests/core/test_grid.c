@@ -1,8 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
-#include <string.h>
-
 #include <diachrome/grid.h>
 
 /* Worked out with a pencil: 3 columns, 2 rows; element numbers as they lie, top row first. */
@@ -35,28 +33,25 @@ static void elements_lie_where_a_pencil_puts_them(void **state)
     }
 }
 
-/* Against the slow way: every element asks for its column. */
-static void a_look_on_a_grid_runs_along_the_columns(void **state)
+/* Every cell goes where a hand that turns the panel would carry it. */
+static void a_grid_can_be_turned_and_mirrored(void **state)
 {
     (void)state;
-    struct dia_hue_sweep sweep;
-    dia_hue_sweep_defaults(&sweep);
-    uint32_t seed = 7;
-    for (int k = 0; k < 400; k++) {
-        struct dia_grid grid;
-        struct dia_surface line;
-        struct dia_rgb out[20 * 20], columns[20];
-        uint16_t w = (uint16_t)(1 + random_below(&seed, 20));
-        uint16_t h = (uint16_t)(1 + random_below(&seed, 20));
-        assert_int_equal(dia_grid_init(&grid, w, h, (uint8_t)random_below(&seed, 16)), DIA_OK);
-        assert_int_equal(dia_surface_line(&line, w, 0, 10000), DIA_OK);
-        uint32_t ms = random_below(&seed, 1000000);
-        dia_grid_render(&grid, &line, &dia_look_hue_sweep, &sweep, ms, out);
-        dia_hue_sweep_render(&sweep, &line, ms, 0, w, columns);
-        for (uint16_t i = 0; i < w * h; i++) {
-            struct dia_cell cell = dia_grid_cell(&grid, i);
-            assert_int_equal(dia_grid_element(&grid, cell.column, cell.row), i);
-            assert_memory_equal(&out[i], &columns[cell.column], sizeof out[i]);
+    for (uint8_t way = 0; way < 16; way++) {
+        struct dia_grid grid, turned, mirrored;
+        assert_int_equal(dia_grid_init(&grid, 4, 3, way), DIA_OK);
+        turned = dia_grid_turned(&grid);
+        mirrored = dia_grid_mirrored(&grid);
+        assert_int_equal(turned.columns, 3);
+        assert_int_equal(turned.rows, 4);
+        for (uint16_t i = 0; i < 12; i++) {
+            struct dia_cell was = dia_grid_cell(&grid, i), is = dia_grid_cell(&turned, i);
+            assert_int_equal(is.column, 2 - was.row);
+            assert_int_equal(is.row, was.column);
+            is = dia_grid_cell(&mirrored, i);
+            assert_int_equal(is.column, 3 - was.column);
+            assert_int_equal(is.row, was.row);
+            assert_int_equal(dia_grid_element(&grid, was.column, was.row), i);
         }
     }
 }
@@ -77,7 +72,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(elements_lie_where_a_pencil_puts_them),
-        cmocka_unit_test(a_look_on_a_grid_runs_along_the_columns),
+        cmocka_unit_test(a_grid_can_be_turned_and_mirrored),
         cmocka_unit_test(a_grid_has_elements_and_not_too_many),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

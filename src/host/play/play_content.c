@@ -14,11 +14,9 @@ struct look_content {
 static void look_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
 {
     const struct look_content *c = self;
-    const struct dia_rig_layout *layout = &c->rig->lanes[lane].layout;
-    if (layout->shape == DIA_SHAPE_GRID || layout->grid.way)
-        dia_grid_render(&layout->grid, &layout->surface, c->look, c->values, c->ms, pixels);
-    else
-        c->look->render(c->values, &layout->surface, c->ms, 0, count, pixels);
+    struct dia_rig_lying lying;
+    dia_rig_lie(&c->rig->lanes[lane], &lying);
+    c->look->render(c->values, &lying.surface, c->ms, 0, count, pixels);
 }
 
 /* Lamps that are no segments show the look by its luminance. */

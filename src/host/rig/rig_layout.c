@@ -156,3 +156,16 @@ uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place)
 {
     return dia_grid_element(&lane->layout.grid, (uint16_t)place, 0);
 }
+
+void dia_rig_lie(const struct dia_rig_lane *lane, struct dia_rig_lying *lying)
+{
+    const struct dia_rig_layout *layout = &lane->layout;
+    lying->surface = layout->surface;
+    if (layout->shape == DIA_SHAPE_RING) {
+        lying->ring.diameter_um = layout->diameter_um;
+        lying->ring.reversed = (layout->grid.way & DIA_GRID_RIGHT) != 0;
+        dia_surface_ring(&lying->surface, &lying->ring, lane->count);
+    } else if (layout->shape == DIA_SHAPE_GRID || layout->grid.way) {
+        dia_surface_grid(&lying->surface, &layout->grid, layout->pitch_um);
+    }
+}

@@ -1,0 +1,136 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/layout.h>
+
+#include "polar.h"
+
+struct dia_point dia_surface_point(const struct dia_surface *surface, uint32_t i)
+{
+    if (surface->layout)
+        return surface->layout->point(surface, i);
+    struct dia_point point = {dia_surface_place_um(surface, i), 0};
+    return point;
+}
+
+void dia_surface_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
+{
+    if (surface->layout) {
+        surface->layout->bounds(surface, bounds);
+        return;
+    }
+    int32_t span = (int32_t)(surface->count - 1u) * surface->pitch_um;
+    bounds->left_um = surface->start_um;
+    bounds->top_um = 0;
+    bounds->width_um = bounds->length_um = span + surface->pitch_um;
+    bounds->height_um = surface->pitch_um;
+    bounds->middle_x_um = surface->start_um + span / 2;
+    bounds->middle_y_um = 0;
+    bounds->reach_um = span / 2 + !(span / 2);
+}
+
+int32_t dia_surface_extent_um(const struct dia_surface *surface, enum dia_axis axis)
+{
+    struct dia_bounds bounds;
+    dia_surface_bounds(surface, &bounds);
+    switch (axis) {
+    case DIA_ALONG:
+        return bounds.length_um;
+    case DIA_X:
+        return bounds.width_um;
+    case DIA_Y:
+        return bounds.height_um;
+    case DIA_RADIUS:
+        return bounds.reach_um;
+    case DIA_ANGLE: /* 710 / 113 is two pi */
+        return bounds.reach_um < 300000000
+                   ? bounds.reach_um / 113 * 710 + bounds.reach_um % 113 * 710 / 113
+                   : INT32_MAX;
+    default:
+        return (int32_t)surface->count * surface->pitch_um;
+    }
+}
+
+int32_t dia_surface_length_um(const struct dia_surface *surface)
+{
+    return surface->layout || surface->axis != DIA_ALONG
+               ? dia_surface_extent_um(surface, (enum dia_axis)surface->axis)
+               : (int32_t)surface->count * surface->pitch_um;
+}
+
+static void by_index(const struct dia_surface *surface, uint32_t first, uint32_t n, uint16_t *out)
+{
+    uint32_t step = UINT32_MAX / surface->count;
+    for (uint32_t at = first * step + 0x8000u; n != 0; n--, at += step)
+        *out++ = (uint16_t)(at >> 16);
+}
+
+/* How often lengths are halved so that they fit 15 bits. */
+static uint8_t halved(int32_t length)
+{
+    uint8_t times = 0;
+    for (; length > 32767; length >>= 1)
+        times++;
+    return times;
+}
+
+static uint16_t share(uint32_t of, uint32_t rate)
+{
+    uint32_t value = (of * rate + 0x4000u) >> 15;
+    return value > 65535u ? 65535u : (uint16_t)value;
+}
+
+/* x or y: both are kept as 15 bits of the extent, so that 32-bit products suffice. */
+static void by_place(const struct dia_surface *surface, uint8_t down, uint32_t first, uint32_t n,
+                     uint16_t *out)
+{
+    struct dia_bounds bounds;
+    dia_surface_bounds(surface, &bounds);
+    int32_t from = down ? bounds.top_um : bounds.left_um;
+    int32_t extent = down ? bounds.height_um : bounds.width_um;
+    uint8_t times = halved(extent);
+    uint32_t rate = 0x80000000u / (uint32_t)(extent >> times);
+    for (uint32_t i = first; i < first + n; i++) {
+        struct dia_point point = dia_surface_point(surface, i);
+        *out++ = share((uint32_t)((down ? point.y_um : point.x_um) - from) >> times, rate);
+    }
+}
+
+static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t first, uint32_t n,
+                      uint16_t *out)
+{
+    struct dia_bounds bounds;
+    dia_surface_bounds(surface, &bounds);
+    uint8_t times = halved(bounds.reach_um);
+    int32_t unit = (int32_t)1 << times;
+    uint32_t rate = (uint32_t)0x7fff8000u / (uint32_t)(bounds.reach_um >> times);
+    for (uint32_t i = first; i < first + n; i++) {
+        struct dia_point point = dia_surface_point(surface, i);
+        int32_t x = (point.x_um - bounds.middle_x_um) / unit;
+        int32_t y = (point.y_um - bounds.middle_y_um) / unit;
+        *out++ = angle ? polar_angle((int16_t)x, (int16_t)y)
+                       : share(polar_root((uint32_t)(x * x) + (uint32_t)(y * y)), rate);
+    }
+}
+
+void dia_surface_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
+                        uint32_t n, uint16_t *out)
+{
+    const DIA_ROM struct dia_layout *layout = surface->layout;
+    if (layout && layout->shares && layout->shares(surface, axis, first, n, out))
+        return;
+    switch (axis) {
+    case DIA_X:
+    case DIA_Y:
+        by_place(surface, axis == DIA_Y, first, n, out);
+        break;
+    case DIA_RADIUS:
+    case DIA_ANGLE:
+        by_middle(surface, axis == DIA_ANGLE, first, n, out);
+        break;
+    case DIA_SIDE:
+        while (n-- != 0)
+            *out++ = 0;
+        break;
+    default:
+        by_index(surface, first, n, out);
+    }
+}

@@ -1,0 +1,77 @@
+/* SPDX-License-Identifier: MIT */
+#include "cells.h"
+#include "polar.h"
+
+void cells_bounds(const struct dia_surface *surface, uint16_t columns, uint16_t rows,
+                  struct dia_bounds *bounds)
+{
+    uint16_t across = (uint16_t)(columns - 1u), down = (uint16_t)(rows - 1u);
+    bounds->left_um = bounds->top_um = 0;
+    bounds->width_um = bounds->length_um = columns * surface->pitch_um;
+    bounds->height_um = rows * surface->pitch_um;
+    bounds->middle_x_um = across * surface->pitch_um / 2;
+    bounds->middle_y_um = down * surface->pitch_um / 2;
+    /* the diagonal, in 256ths of a pitch as long as that fits */
+    uint8_t shift = (across | down) < 128 ? 8 : 0;
+    uint32_t w = (uint32_t)across << shift, h = (uint32_t)down << shift;
+    uint32_t diagonal = across == 0 || down == 0 ? w + h : polar_root(w * w + h * h) + 1u;
+    bounds->reach_um = (int32_t)((diagonal >> shift) * (uint32_t)surface->pitch_um / 2);
+    if (shift)
+        bounds->reach_um += (int32_t)((diagonal & 255u) * ((uint32_t)surface->pitch_um / 2) >> 8);
+    bounds->reach_um += !bounds->reach_um;
+}
+
+enum dia_status cells_surface(struct dia_surface *surface, uint16_t columns, uint16_t rows,
+                              int32_t pitch_um)
+{
+    struct dia_surface line;
+    /* the diagonal must fit too, and half a pitch in 8.24 bits */
+    if (pitch_um > 16000000 || (uint32_t)columns * rows > UINT16_MAX ||
+        dia_surface_line(&line, (uint32_t)columns + rows, 0, pitch_um) != DIA_OK ||
+        dia_surface_line(&line, (uint32_t)columns * rows, 0, 1) != DIA_OK)
+        return DIA_BAD_VALUE;
+    line.pitch_um = pitch_um;
+    *surface = line;
+    return DIA_OK;
+}
+
+static struct dia_point grid_point(const struct dia_surface *surface, uint32_t i)
+{
+    struct dia_cell cell = dia_grid_cell(surface->of, (uint16_t)i);
+    struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
+    return point;
+}
+
+static void grid_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
+{
+    const struct dia_grid *grid = surface->of;
+    cells_bounds(surface, grid->columns, grid->rows, bounds);
+}
+
+static int grid_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
+                       uint32_t n, uint16_t *out)
+{
+    const struct dia_grid *grid = surface->of;
+    uint8_t down = axis == DIA_Y;
+    uint32_t step = UINT32_MAX / (down ? grid->rows : grid->columns);
+    if (axis != DIA_ALONG && axis != DIA_X && axis != DIA_Y)
+        return 0;
+    for (uint32_t i = first; n != 0; n--, i++) {
+        struct dia_cell cell = dia_grid_cell(grid, (uint16_t)i);
+        *out++ = cells_share(down ? cell.row : cell.column, step);
+    }
+    return 1;
+}
+
+static const DIA_ROM struct dia_layout layout = {grid_point, grid_bounds, grid_shares};
+
+enum dia_status dia_surface_grid(struct dia_surface *surface, const struct dia_grid *grid,
+                                 int32_t pitch_um)
+{
+    enum dia_status status = cells_surface(surface, grid->columns, grid->rows, pitch_um);
+    if (status == DIA_OK) {
+        surface->layout = &layout;
+        surface->of = grid;
+    }
+    return status;
+}

@@ -1,0 +1,110 @@
+/* SPDX-License-Identifier: MIT */
+#include <string.h>
+
+#include <diachrome/layout.h>
+
+#include "polar.h"
+
+#define FURTHEST 500000000
+
+static struct dia_point places_point(const struct dia_surface *surface, uint32_t i)
+{
+    static const DIA_ROM struct dia_point nowhere = {0, 0};
+    const struct dia_places *places = surface->of;
+    struct dia_point point = nowhere;
+    return places->points ? places->points[i] : point;
+}
+
+static void places_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
+{
+    const struct dia_places *places = surface->of;
+    *bounds = places->bounds;
+}
+
+static int places_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
+                         uint32_t n, uint16_t *out)
+{
+    const struct dia_places *places = surface->of;
+    if (!places->shares[axis])
+        return 0;
+    memcpy(out, places->shares[axis] + first, (size_t)n * sizeof *out);
+    return 1;
+}
+
+static const DIA_ROM struct dia_layout layout = {places_point, places_bounds, places_shares};
+
+/* Of x and y as far as 1000 m: to a 32768th of the length. */
+static int32_t distance(int32_t x, int32_t y)
+{
+    uint8_t times = 0;
+    x = x < 0 ? -x : x;
+    y = y < 0 ? -y : y;
+    if (x == 0 || y == 0)
+        return x + y;
+    for (; (x | y) > 32767; x >>= 1, y >>= 1)
+        times++;
+    int32_t root = polar_root((uint32_t)(x * x) + (uint32_t)(y * y));
+    return root > INT32_MAX >> times ? INT32_MAX : root << times;
+}
+
+static int measure(struct dia_bounds *bounds, const struct dia_point *points, uint32_t count,
+                   int32_t pitch_um)
+{
+    struct dia_point low = points[0], high = points[0];
+    int32_t reach = 1;
+    for (uint32_t i = 0; i < count; i++) {
+        struct dia_point p = points[i];
+        if (p.x_um < -FURTHEST || p.x_um > FURTHEST || p.y_um < -FURTHEST || p.y_um > FURTHEST)
+            return -1;
+        low.x_um = p.x_um < low.x_um ? p.x_um : low.x_um;
+        low.y_um = p.y_um < low.y_um ? p.y_um : low.y_um;
+        high.x_um = p.x_um > high.x_um ? p.x_um : high.x_um;
+        high.y_um = p.y_um > high.y_um ? p.y_um : high.y_um;
+    }
+    bounds->left_um = low.x_um;
+    bounds->top_um = low.y_um;
+    bounds->width_um = high.x_um - low.x_um + pitch_um;
+    bounds->height_um = high.y_um - low.y_um + pitch_um;
+    bounds->middle_x_um = low.x_um + (high.x_um - low.x_um) / 2;
+    bounds->middle_y_um = low.y_um + (high.y_um - low.y_um) / 2;
+    for (uint32_t i = 0; i < count; i++) {
+        int32_t far =
+            distance(points[i].x_um - bounds->middle_x_um, points[i].y_um - bounds->middle_y_um);
+        reach = far > reach ? far : reach;
+    }
+    bounds->reach_um = reach;
+    bounds->length_um = (int32_t)count * pitch_um;
+    return 0;
+}
+
+enum dia_status dia_surface_places(struct dia_surface *surface, struct dia_places *places,
+                                   const struct dia_point *points, uint32_t count, int32_t pitch_um)
+{
+    struct dia_surface line;
+    struct dia_bounds bounds;
+    if (pitch_um > FURTHEST || dia_surface_line(&line, count, 0, pitch_um) != DIA_OK ||
+        measure(&bounds, points, count, pitch_um) != 0)
+        return DIA_BAD_VALUE;
+    memset(places, 0, sizeof *places);
+    places->points = points;
+    places->bounds = bounds;
+    line.layout = &layout;
+    line.of = places;
+    *surface = line;
+    return DIA_OK;
+}
+
+void dia_places_keep(struct dia_surface *kept, struct dia_places *places,
+                     const struct dia_surface *from, enum dia_axis axis, uint16_t *memory)
+{
+    struct dia_surface surface = *from;
+    dia_surface_shares(from, axis, 0, from->count, memory);
+    if (from->of != places) {
+        memset(places, 0, sizeof *places);
+        dia_surface_bounds(from, &places->bounds);
+        surface.layout = &layout;
+        surface.of = places;
+    }
+    places->shares[axis] = memory;
+    *kept = surface;
+}
