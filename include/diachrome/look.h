@@ -21,6 +21,17 @@
  * the comments state: dia_look_check() tells; a render call does not look again.
  */
 
+/*
+ * Colours for looks that go through several, mixed in linear light. Value 0 is the first, 65535 the
+ * last, the others at even distances between.
+ */
+#define DIA_PALETTE_MAX 8
+struct dia_palette {
+    uint8_t count; /* colours used, 1..DIA_PALETTE_MAX */
+    struct dia_rgb colours[DIA_PALETTE_MAX];
+};
+struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value);
+
 /* ---- steady: every element one colour ---------------------------------------------------- */
 struct dia_steady {
     struct dia_rgb colour;
@@ -41,11 +52,6 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
                           uint32_t ms, uint32_t first, uint32_t n, struct dia_rgb *out);
 
 /* ---- drift: smooth noise, slowly changing, through a palette ----------------------------- */
-#define DIA_PALETTE_MAX 8
-struct dia_palette {
-    uint8_t count; /* colours used, 1..DIA_PALETTE_MAX */
-    struct dia_rgb colours[DIA_PALETTE_MAX];
-};
 struct dia_drift {
     struct dia_palette palette; /* from lowest to highest noise, mixed in linear light */
     int32_t patch_um;           /* size of a patch of one colour, 1000..100000000 */
@@ -109,6 +115,143 @@ void dia_glimmer_defaults(struct dia_glimmer *p);
 void dia_glimmer_render(const struct dia_glimmer *p, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out);
 
+/* ---- wipe: one colour goes over another from one side, then the other over it --------------- */
+enum dia_from { DIA_FROM_START, DIA_FROM_END, DIA_FROM_MIDDLE, DIA_FROM_SIDES };
+struct dia_wipe {
+    struct dia_rgb colour, background;
+    int32_t from;      /* enum dia_from */
+    int32_t soft_um;   /* width of the edge, 0..100000000 */
+    int32_t period_ms; /* of both wipes together, 100..3600000 */
+};
+void dia_wipe_defaults(struct dia_wipe *p);
+void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface, uint32_t ms,
+                     uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- reveal: lights up element by element, stays, and goes out again ------------------------ */
+enum dia_retreat { DIA_RETREAT_BACK, DIA_RETREAT_ON, DIA_RETREAT_AT_ONCE };
+struct dia_reveal {
+    struct dia_rgb colour, background;
+    int32_t from;     /* enum dia_from: where it begins */
+    int32_t step;     /* elements a step, 1..1000; from the middle or both sides on each of them */
+    int32_t every_ms; /* from step to step, 10..3600000 */
+    int32_t hold_ms;  /* all of it lit, and later none of it, 0..3600000 */
+    int32_t retreat;  /* enum dia_retreat: back the same way, on in the same direction, at once */
+};
+void dia_reveal_defaults(struct dia_reveal *p);
+void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *surface, uint32_t ms,
+                       uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- alternate: stretches of two colours that change places ---------------------------------- */
+struct dia_alternate {
+    struct dia_rgb colour, other;
+    int32_t stretch;   /* elements of one colour, 1..1000 */
+    int32_t period_ms; /* until each is as it was, 20..3600000 */
+};
+void dia_alternate_defaults(struct dia_alternate *p);
+void dia_alternate_render(const struct dia_alternate *p, const struct dia_surface *surface,
+                          uint32_t ms, uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- waves: red, green and blue each a sine wave along the surface --------------------------- */
+struct dia_waves {
+    int32_t red_turns, green_turns, blue_turns; /* whole waves on the surface, 0..100 */
+    int32_t shift;                              /* dia_share of a wave from red to green to blue */
+    int32_t level;                              /* dia_share 0..32768 of the code at a crest */
+    int32_t speed_um_s; /* of one wave on the surface, -10000000..10000000; of more, as much less */
+};
+void dia_waves_defaults(struct dia_waves *p);
+void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- pulse: one light with a tail that runs along, and comes again after a rest ---------------
+ */
+struct dia_pulse {
+    struct dia_rgb colour, background;
+    int32_t head_um;    /* 1000..100000000 */
+    int32_t tail_um;    /* 0..100000000 */
+    int32_t speed_um_s; /* 1000..10000000 */
+    int32_t rest_ms;    /* until it comes again, 0..3600000 */
+    int32_t from;       /* enum dia_from; from the middle or both sides there are two */
+};
+void dia_pulse_defaults(struct dia_pulse *p);
+void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- scatter: every element a colour of the palette at random, and soon another ---------------
+ */
+struct dia_scatter {
+    struct dia_palette palette;
+    int32_t every_ms; /* how long an element keeps a colour, 20..3600000 */
+    int32_t change;   /* 0: all at once, 1: one by one */
+    int32_t seed;     /* 0..2147483647 */
+};
+void dia_scatter_defaults(struct dia_scatter *p);
+void dia_scatter_render(const struct dia_scatter *p, const struct dia_surface *surface, uint32_t ms,
+                        uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- rings: waves that spread from the middle of a surface ------------------------------------
+ */
+struct dia_rings {
+    struct dia_rgb colour, background;
+    int32_t spacing_um; /* from ring to ring, 1000..100000000 */
+    int32_t speed_um_s; /* -10000000..10000000; negative: towards the middle */
+};
+void dia_rings_defaults(struct dia_rings *p);
+void dia_rings_render(const struct dia_rings *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- beam: light that turns round the middle of a surface --------------------------------------
+ */
+struct dia_beam {
+    struct dia_rgb colour, background;
+    int32_t beams;     /* at even angles, 1..16 */
+    int32_t width;     /* dia_share of a turn that a beam takes, 328..32768 / beams */
+    int32_t period_ms; /* of a turn, 100..3600000 */
+    int32_t way;       /* 0: clockwise, 1: anticlockwise */
+};
+void dia_beam_defaults(struct dia_beam *p);
+void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface, uint32_t ms,
+                     uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- columns: lights that fall or rise, in each column at another time -------------------------
+ */
+struct dia_columns {
+    struct dia_rgb colour, background;
+    int32_t spacing_um; /* from one light to the next in a column, 1000..100000000 */
+    int32_t tail;       /* dia_share 328..32768 of the spacing */
+    int32_t speed_um_s; /* -10000000..10000000; positive falls */
+    int32_t seed;       /* 0..2147483647 */
+};
+void dia_columns_defaults(struct dia_columns *p);
+void dia_columns_render(const struct dia_columns *p, const struct dia_surface *surface, uint32_t ms,
+                        uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- flame: noise that rises through a palette, and fades with height ---------------------------
+ */
+struct dia_flame {
+    struct dia_palette palette; /* from cold to hot */
+    int32_t tongue_um;          /* size of a tongue, 1000..100000000 */
+    int32_t speed_um_s;         /* how fast it rises, 0..10000000 */
+    int32_t change_ms;          /* time for a tongue to become another, 20..3600000 */
+    int32_t seed;               /* 0..2147483647 */
+};
+void dia_flame_defaults(struct dia_flame *p);
+void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out);
+
+/* ---- water: two sheets of noise that pass each other
+ * ---------------------------------------------- */
+struct dia_water {
+    struct dia_palette palette; /* from trough to crest */
+    int32_t wave_um;            /* 1000..100000000 */
+    int32_t speed_um_s;         /* of one sheet; the other goes against it at two thirds of that,
+                                   -10000000..10000000 */
+    int32_t change_ms;          /* 100..3600000 */
+    int32_t seed;               /* 0..2147483647 */
+};
+void dia_water_defaults(struct dia_water *p);
+void dia_water_render(const struct dia_water *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out);
+
 /* ---- what there is, for programs that let a person choose -------------------------------- */
 enum dia_param_kind {
     DIA_PARAM_COLOUR,  /* struct dia_rgb */
@@ -117,7 +260,8 @@ enum dia_param_kind {
     DIA_PARAM_SHARE,   /* int32_t, a dia_share, written in % */
     DIA_PARAM_LENGTH,  /* int32_t micrometres, written in mm */
     DIA_PARAM_SPEED,   /* int32_t micrometres a second, written in mm/s */
-    DIA_PARAM_TIME     /* int32_t milliseconds, written in s */
+    DIA_PARAM_TIME,    /* int32_t milliseconds, written in s */
+    DIA_PARAM_CHOICE   /* int32_t, which of `words`, from 0 */
 };
 struct dia_param {
     char key[16];
@@ -125,6 +269,7 @@ struct dia_param {
     enum dia_param_kind kind;
     int32_t min, max; /* of the int32_t kinds, in the unit of the kind; 0, 0 for the others */
     uint16_t offset;  /* of the field in the look's struct, bytes */
+    const DIA_ROM char *words; /* of a choice, with spaces between; NULL for the others */
 };
 struct dia_look {
     char name[16];
@@ -147,10 +292,24 @@ union dia_look_values {
     struct dia_chase chase;
     struct dia_bounce bounce;
     struct dia_glimmer glimmer;
+    struct dia_wipe wipe;
+    struct dia_reveal reveal;
+    struct dia_alternate alternate;
+    struct dia_waves waves;
+    struct dia_pulse pulse;
+    struct dia_scatter scatter;
+    struct dia_rings rings;
+    struct dia_beam beam;
+    struct dia_columns columns;
+    struct dia_flame flame;
+    struct dia_water water;
 };
 
 extern const DIA_ROM struct dia_look dia_look_steady, dia_look_breathe, dia_look_blink,
-    dia_look_hue_sweep, dia_look_chase, dia_look_bounce, dia_look_drift, dia_look_glimmer;
+    dia_look_alternate, dia_look_wipe, dia_look_reveal, dia_look_hue_sweep, dia_look_waves,
+    dia_look_chase, dia_look_pulse, dia_look_bounce, dia_look_rings, dia_look_beam,
+    dia_look_columns, dia_look_drift, dia_look_scatter, dia_look_glimmer, dia_look_flame,
+    dia_look_water;
 
 /* All looks, in the order in which they are listed to people; NULL after the last. */
 extern const DIA_ROM struct dia_look *const dia_looks[];

@@ -63,11 +63,13 @@ static int show(const char *name)
             continue;
         if (as_json)
             cJSON_AddItemToArray(list, look_as_json(*look));
-        else
+        else if (only)
             print_look(*look, cli_in_colour());
-        if (!as_json && !only && look[1])
-            putchar('\n');
+        else
+            printf("%-12s%s\n", (*look)->name, (*look)->help);
     }
+    if (!as_json && !only)
+        puts("\nParameters: diachrome looks NAME");
     if (as_json)
         json_print(list);
     return CLI_FINE;

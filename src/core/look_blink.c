@@ -27,26 +27,11 @@ void dia_blink_render(const struct dia_blink *p, const struct dia_surface *surfa
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "what shows first",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_blink, colour)},
-    {.key = "other",
-     .help = "what shows after it",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_blink, other)},
-    {.key = "duty",
-     .help = "share of the period for the first",
-     .kind = DIA_PARAM_SHARE,
-     .min = 0,
-     .max = DIA_SHARE_ONE,
-     .offset = offsetof(struct dia_blink, duty)},
-    {.key = "period",
-     .help = "of both together",
-     .kind = DIA_PARAM_TIME,
-     .min = 20,
-     .max = 3600000,
-     .offset = offsetof(struct dia_blink, period_ms)},
+    PARAM_COLOUR(dia_blink, colour, "colour", "what shows first"),
+    PARAM_COLOUR(dia_blink, other, "other", "what shows after it"),
+    PARAM_NUMBER(dia_blink, duty, "duty", "share of the period for the first", DIA_PARAM_SHARE, 0,
+                 DIA_SHARE_ONE),
+    PARAM_NUMBER(dia_blink, period_ms, "period", "of both together", DIA_PARAM_TIME, 20, 3600000),
 };
 
 LOOK_GLUE(dia_blink)

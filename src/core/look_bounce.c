@@ -52,26 +52,10 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "of the light",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_bounce, colour)},
-    {.key = "background",
-     .help = "beside it",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_bounce, background)},
-    {.key = "width",
-     .help = "of the light",
-     .kind = DIA_PARAM_LENGTH,
-     .min = 1000,
-     .max = 100000000,
-     .offset = offsetof(struct dia_bounce, width_um)},
-    {.key = "period",
-     .help = "there and back",
-     .kind = DIA_PARAM_TIME,
-     .min = 100,
-     .max = 3600000,
-     .offset = offsetof(struct dia_bounce, period_ms)},
+    PARAM_COLOUR(dia_bounce, colour, "colour", "of the light"),
+    PARAM_COLOUR(dia_bounce, background, "background", "beside it"),
+    PARAM_NUMBER(dia_bounce, width_um, "width", "of the light", DIA_PARAM_LENGTH, 1000, 100000000),
+    PARAM_NUMBER(dia_bounce, period_ms, "period", "there and back", DIA_PARAM_TIME, 100, 3600000),
 };
 
 LOOK_GLUE(dia_bounce)

@@ -31,22 +31,10 @@ void dia_breathe_render(const struct dia_breathe *p, const struct dia_surface *s
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "at its brightest",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_breathe, colour)},
-    {.key = "low",
-     .help = "how dark it gets",
-     .kind = DIA_PARAM_SHARE,
-     .min = 0,
-     .max = DIA_SHARE_ONE,
-     .offset = offsetof(struct dia_breathe, low)},
-    {.key = "period",
-     .help = "from one breath to the next",
-     .kind = DIA_PARAM_TIME,
-     .min = 100,
-     .max = 3600000,
-     .offset = offsetof(struct dia_breathe, period_ms)},
+    PARAM_COLOUR(dia_breathe, colour, "colour", "at its brightest"),
+    PARAM_NUMBER(dia_breathe, low, "low", "how dark it gets", DIA_PARAM_SHARE, 0, DIA_SHARE_ONE),
+    PARAM_NUMBER(dia_breathe, period_ms, "period", "from one breath to the next", DIA_PARAM_TIME,
+                 100, 3600000),
 };
 
 LOOK_GLUE(dia_breathe)

@@ -26,13 +26,11 @@ void dia_chase_defaults(struct dia_chase *p)
 void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    struct shades shades;
     struct dia_ramp ramp;
     uint32_t places[DIA_RUN];
     uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = tail ? 0xffffffu / tail : 0;
     int away = p->speed_um_s >= 0;
-    shades_make(&shades, p->background, p->colour);
     once_turns(&ramp, surface, p->lights,
                0u - once_travelled(surface, p->lights, p->speed_um_s, ms));
     while (n != 0) {
@@ -43,7 +41,7 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
             uint16_t place = (uint16_t)(places[i] >> 16);
             uint16_t behind = away ? (uint16_t)(0u - place) : place;
             uint16_t level = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
-            out[i] = shades_at(&shades, level);
+            out[i] = shade(p->background, p->colour, level);
         }
         first += run;
         out += run;
@@ -52,32 +50,14 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "of the lights",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_chase, colour)},
-    {.key = "background",
-     .help = "between them",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_chase, background)},
-    {.key = "lights",
-     .help = "how many, at even distances",
-     .kind = DIA_PARAM_COUNT,
-     .min = 1,
-     .max = 100,
-     .offset = offsetof(struct dia_chase, lights)},
-    {.key = "tail",
-     .help = "share of the distance that a light and its tail take",
-     .kind = DIA_PARAM_SHARE,
-     .min = 328,
-     .max = DIA_SHARE_ONE,
-     .offset = offsetof(struct dia_chase, tail)},
-    {.key = "speed",
-     .help = "how fast they move; negative: towards the start",
-     .kind = DIA_PARAM_SPEED,
-     .min = -10000000,
-     .max = 10000000,
-     .offset = offsetof(struct dia_chase, speed_um_s)},
+    PARAM_COLOUR(dia_chase, colour, "colour", "of the lights"),
+    PARAM_COLOUR(dia_chase, background, "background", "between them"),
+    PARAM_NUMBER(dia_chase, lights, "lights", "how many, at even distances", DIA_PARAM_COUNT, 1,
+                 100),
+    PARAM_NUMBER(dia_chase, tail, "tail", "share of the distance that a light and its tail take",
+                 DIA_PARAM_SHARE, 328, DIA_SHARE_ONE),
+    PARAM_NUMBER(dia_chase, speed_um_s, "speed", "how fast they move; negative: towards the start",
+                 DIA_PARAM_SPEED, -10000000, 10000000),
 };
 
 LOOK_GLUE(dia_chase)

@@ -18,16 +18,6 @@ void dia_drift_defaults(struct dia_drift *p)
     p->seed = 1;
 }
 
-/* value 0..65535 over the colours of the palette */
-static struct dia_rgb palette_at(const struct dia_palette *palette, uint16_t value)
-{
-    uint32_t place = (uint32_t)value * (uint8_t)(palette->count - 1); /* 16 bits below the point */
-    uint8_t below = (uint8_t)(place >> 16);
-    uint8_t above = (uint8_t)(below + 1 < palette->count ? below + 1 : below);
-    return dia_rgb_mix(palette->colours[below], palette->colours[above],
-                       (dia_share)((uint16_t)place >> 1));
-}
-
 /*
  * Two-dimensional smooth noise, one way along the surface, the other in time. The time side is
  * the same for all elements, so it is worked out once a frame; the lattice columns on either
@@ -49,7 +39,7 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
             uint16_t column = (uint16_t)(places[i] >> 16);
             if (column != pair.column)
                 pair = noise_columns_at(&row, column);
-            out[i] = palette_at(&p->palette, noise_between(&pair, (uint16_t)places[i]));
+            out[i] = dia_palette_at(&p->palette, noise_between(&pair, (uint16_t)places[i]));
         }
         first += run;
         out += run;
@@ -58,28 +48,13 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colours",
-     .help = "from the lowest to the highest noise",
-     .kind = DIA_PARAM_PALETTE,
-     .offset = offsetof(struct dia_drift, palette)},
-    {.key = "patch",
-     .help = "size of a patch of one colour",
-     .kind = DIA_PARAM_LENGTH,
-     .min = 1000,
-     .max = 100000000,
-     .offset = offsetof(struct dia_drift, patch_um)},
-    {.key = "change",
-     .help = "time for a patch to become another",
-     .kind = DIA_PARAM_TIME,
-     .min = 100,
-     .max = 3600000,
-     .offset = offsetof(struct dia_drift, change_ms)},
-    {.key = "seed",
-     .help = "another seed, another picture",
-     .kind = DIA_PARAM_COUNT,
-     .min = 0,
-     .max = INT32_MAX,
-     .offset = offsetof(struct dia_drift, seed)},
+    PARAM_PALETTE(dia_drift, palette, "colours", "from the lowest to the highest noise"),
+    PARAM_NUMBER(dia_drift, patch_um, "patch", "size of a patch of one colour", DIA_PARAM_LENGTH,
+                 1000, 100000000),
+    PARAM_NUMBER(dia_drift, change_ms, "change", "time for a patch to become another",
+                 DIA_PARAM_TIME, 100, 3600000),
+    PARAM_NUMBER(dia_drift, seed, "seed", "another seed, another picture", DIA_PARAM_COUNT, 0,
+                 INT32_MAX),
 };
 
 LOOK_GLUE(dia_drift)

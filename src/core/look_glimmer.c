@@ -21,41 +21,24 @@ void dia_glimmer_render(const struct dia_glimmer *p, const struct dia_surface *s
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     struct noise_row row;
-    struct shades shades;
     struct dia_rgb dark = {0, 0, 0};
     uint16_t depth = (uint16_t)(p->depth * 2 - (p->depth != 0));
     (void)surface;
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
-    shades_make(&shades, p->colour, dark);
     for (; n != 0; n--, first++, out++) {
         uint16_t value = noise_at(&row, (uint16_t)first);
-        *out = shades_at(&shades, (uint16_t)((uint32_t)value * depth >> 16));
+        *out = shade(p->colour, dark, (uint16_t)((uint32_t)value * depth >> 16));
     }
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "at its brightest",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_glimmer, colour)},
-    {.key = "depth",
-     .help = "how far it goes down",
-     .kind = DIA_PARAM_SHARE,
-     .min = 0,
-     .max = DIA_SHARE_ONE,
-     .offset = offsetof(struct dia_glimmer, depth)},
-    {.key = "change",
-     .help = "from one random level to the next",
-     .kind = DIA_PARAM_TIME,
-     .min = 20,
-     .max = 3600000,
-     .offset = offsetof(struct dia_glimmer, change_ms)},
-    {.key = "seed",
-     .help = "another seed, another picture",
-     .kind = DIA_PARAM_COUNT,
-     .min = 0,
-     .max = 2147483647,
-     .offset = offsetof(struct dia_glimmer, seed)},
+    PARAM_COLOUR(dia_glimmer, colour, "colour", "at its brightest"),
+    PARAM_NUMBER(dia_glimmer, depth, "depth", "how far it goes down", DIA_PARAM_SHARE, 0,
+                 DIA_SHARE_ONE),
+    PARAM_NUMBER(dia_glimmer, change_ms, "change", "from one random level to the next",
+                 DIA_PARAM_TIME, 20, 3600000),
+    PARAM_NUMBER(dia_glimmer, seed, "seed", "another seed, another picture", DIA_PARAM_COUNT, 0,
+                 2147483647),
 };
 
 LOOK_GLUE(dia_glimmer)

@@ -18,6 +18,27 @@
         look##_render((const struct look *)values, surface, ms, first, n, out);                    \
     }
 
+/* The rows of a look's table of parameters; `look` is the name of its struct. */
+#define PARAM(look, field, word, says, what)                                                       \
+    .key = word, .help = says, .kind = (what), .offset = offsetof(struct look, field)
+#define PARAM_COLOUR(look, field, word, says)                                                      \
+    {                                                                                              \
+        PARAM(look, field, word, says, DIA_PARAM_COLOUR)                                           \
+    }
+#define PARAM_PALETTE(look, field, word, says)                                                     \
+    {                                                                                              \
+        PARAM(look, field, word, says, DIA_PARAM_PALETTE)                                          \
+    }
+#define PARAM_NUMBER(look, field, word, says, what, low, high)                                     \
+    {                                                                                              \
+        PARAM(look, field, word, says, what), .min = (low), .max = (high)                          \
+    }
+/* A field that holds which of the words it is, from 0. */
+#define PARAM_CHOICE(look, field, word, says, list, n)                                             \
+    {                                                                                              \
+        PARAM(look, field, word, says, DIA_PARAM_CHOICE), .max = (n)-1, .words = (list)            \
+    }
+
 /* The fields of a descriptor that are the same words for every look. */
 #define LOOK_COMMON(look, list)                                                                    \
     .params = (list), .param_count = (uint8_t)(sizeof(list) / sizeof((list)[0])),                  \

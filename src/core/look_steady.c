@@ -21,10 +21,7 @@ void dia_steady_render(const struct dia_steady *p, const struct dia_surface *sur
 }
 
 static const DIA_ROM struct dia_param params[] = {
-    {.key = "colour",
-     .help = "the colour",
-     .kind = DIA_PARAM_COLOUR,
-     .offset = offsetof(struct dia_steady, colour)},
+    PARAM_COLOUR(dia_steady, colour, "colour", "the colour"),
 };
 
 LOOK_GLUE(dia_steady)

@@ -37,7 +37,7 @@ void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t 
     row->ease = eased((uint16_t)((uint32_t)place >> 17));
 }
 
-uint16_t noise_at(const struct noise_row *row, uint16_t column)
+uint16_t noise_at(const struct noise_row *row, uint32_t column)
 {
     uint16_t now = (uint16_t)mixed(row->hash_now ^ column);
     uint16_t next = (uint16_t)mixed(row->hash_next ^ column);
@@ -56,4 +56,28 @@ struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t colu
 uint16_t noise_between(const struct noise_columns *pair, uint16_t part)
 {
     return between(pair->here, pair->next, eased((uint16_t)(part >> 1)));
+}
+
+uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
+                        uint32_t y)
+{
+    uint32_t column = (uint32_t)(uint16_t)(x >> 16) | (y & 0xffff0000u);
+    if (!cell->known || cell->column != column) {
+        uint32_t right = (uint16_t)(column + 1u) | (column & 0xffff0000u);
+        cell->column = column;
+        cell->corner[0] = noise_at(row, column);
+        cell->corner[1] = noise_at(row, right);
+        cell->corner[2] = noise_at(row, column + 65536u);
+        cell->corner[3] = noise_at(row, right + 65536u);
+        cell->known = 1;
+    }
+    uint16_t across = eased((uint16_t)((uint16_t)x >> 1)),
+             down = eased((uint16_t)((uint16_t)y >> 1));
+    return between(between(cell->corner[0], cell->corner[1], across),
+                   between(cell->corner[2], cell->corner[3], across), down);
+}
+
+uint16_t noise_random(uint32_t element, uint32_t slot, uint32_t seed)
+{
+    return (uint16_t)mixed(mixed(mixed(seed ^ 0x9e3779b9u) + slot) ^ element);
 }

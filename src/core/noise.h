@@ -21,8 +21,8 @@ struct noise_row {
  */
 void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed);
 
-/* The value of a column by itself. */
-uint16_t noise_at(const struct noise_row *row, uint16_t column);
+/* The value of a column by itself. Any number names a column: of a plane, x + 65536 y. */
+uint16_t noise_at(const struct noise_row *row, uint32_t column);
 
 /* A column and the next, at one moment. */
 struct noise_columns {
@@ -33,5 +33,18 @@ struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t colu
 
 /* The value at part / 65536 of the way from the column to the next. */
 uint16_t noise_between(const struct noise_columns *pair, uint16_t part);
+
+/* The four columns round a place in a plane, at one moment; x and y 16 bits below the point. Keep
+ * it from one element to the next: corners are worked out anew only where another cell begins. */
+struct noise_cell {
+    uint32_t column; /* x + 65536 y of the first */
+    uint16_t corner[4];
+    uint8_t known; /* 0 at the start */
+};
+uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
+                        uint32_t y);
+
+/* A number 0..65535 for an element in a time slot: what is random, but always the same. */
+uint16_t noise_random(uint32_t element, uint32_t slot, uint32_t seed);
 
 #endif

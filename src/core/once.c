@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-#include <diachrome/fixed.h>
+#include <diachrome/signal.h>
 
 #include "once.h"
 
@@ -28,4 +28,54 @@ void once_places(struct dia_ramp *ramp, const struct dia_surface *surface)
 uint64_t once_lengths(const struct dia_surface *surface, uint32_t unit_um)
 {
     return ((uint64_t)dia_surface_length_um(surface) << 16) / unit_um;
+}
+
+dia_phase once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
+{
+    uint64_t size = (uint64_t)(speed_um_s < 0 ? -(int64_t)speed_um_s : speed_um_s) << 32;
+    uint64_t per_ms = (uint64_t)spacing_um * 1000u;
+    uint32_t phase = ms * (uint32_t)((size + per_ms / 2) / per_ms);
+    return speed_um_s < 0 ? 0u - phase : phase;
+}
+
+void once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, uint32_t spacing_um,
+                 dia_phase start)
+{
+    dia_ramp_init(ramp, surface, ((uint64_t)dia_surface_length_um(surface) << 32) / spacing_um,
+                  start);
+}
+
+struct once_slot once_slot_at(uint32_t ms, uint32_t slot_ms)
+{
+    struct once_slot slot;
+    slot.of = (uint32_t)((0x100000000u + slot_ms / 2) / slot_ms);
+    uint64_t place = (uint64_t)ms * slot.of;
+    slot.number = (uint32_t)(place >> 32);
+    slot.part = (uint16_t)((uint32_t)place >> 16);
+    return slot;
+}
+
+/* A cell's 65536 come round a whole number of times in 2^32 ms when the rate is a whole number of
+ * 2^-32 of them a millisecond. */
+uint32_t once_cells(int32_t speed_um_s, uint32_t cell_um, uint32_t ms)
+{
+    uint64_t size = (uint64_t)(speed_um_s < 0 ? -(int64_t)speed_um_s : speed_um_s) << 16;
+    uint64_t per_ms = (uint64_t)cell_um * 1000u;
+    uint32_t moved = ms * (uint32_t)((size + per_ms / 2) / per_ms);
+    return speed_um_s < 0 ? 0u - moved : moved;
+}
+
+uint32_t once_elapsed(uint32_t ms, uint32_t period_ms)
+{
+    return (uint32_t)((uint64_t)dia_phase_at(ms, period_ms) * period_ms >> 32);
+}
+
+uint32_t once_gone(uint32_t ms, uint32_t way_um, uint32_t speed_um_s, uint32_t rest_ms)
+{
+    uint64_t moving_ms = (uint64_t)way_um * 1000u / speed_um_s + 1u;
+    uint64_t all_ms = moving_ms + rest_ms;
+    uint32_t period_ms = all_ms > 0x7fffffffu ? 0x7fffffffu : (uint32_t)all_ms;
+    uint32_t elapsed = once_elapsed(ms, period_ms);
+    uint64_t gone = (uint64_t)elapsed * way_um / moving_ms;
+    return gone > UINT32_MAX ? UINT32_MAX : (uint32_t)gone;
 }

@@ -140,6 +140,37 @@ static enum dia_status read_number(const struct dia_param *param, const char *te
     return DIA_OK;
 }
 
+/* The n-th of words with spaces between, or "". */
+static void word_number(const char *words, int32_t n, char *text, size_t size)
+{
+    for (; n > 0 && *words; n--) {
+        words += strcspn(words, " ");
+        words += *words == ' ';
+    }
+    snprintf(text, size, "%.*s", (int)strcspn(words, " "), words);
+}
+
+static enum dia_status read_choice(const struct dia_param *param, const char *text, void *field,
+                                   struct dia_diagnostic *wrong)
+{
+    char words[8][24];
+    const char *known[9] = {NULL};
+    for (int32_t k = 0; k <= param->max && k < 8; k++) {
+        word_number(param->words, k, words[k], sizeof words[k]);
+        known[k] = words[k];
+        if (strcmp(words[k], text) == 0) {
+            memcpy(field, &k, sizeof k);
+            return DIA_OK;
+        }
+    }
+    const char *near = dia_nearest(text, known);
+    if (near)
+        return host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", param->key, text,
+                          near);
+    return host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", param->key, text,
+                      param->words);
+}
+
 enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
                              struct dia_diagnostic *wrong)
 {
@@ -156,6 +187,8 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
     const char *text = equals + 1;
     if (param->kind == DIA_PARAM_PALETTE)
         return read_palette(text, field, wrong);
+    if (param->kind == DIA_PARAM_CHOICE)
+        return read_choice(param, text, field, wrong);
     if (param->kind != DIA_PARAM_COLOUR)
         return read_number(param, text, field, wrong);
     struct dia_diagnostic why = {""};
@@ -185,6 +218,9 @@ char *dia_param_value_text(const struct dia_param *param, const void *values, ch
             used = strlen(text);
             colour_text(palette->colours[i], text + used, room - used);
         }
+    } else if (param->kind == DIA_PARAM_CHOICE) {
+        memcpy(&number, field, sizeof number);
+        word_number(param->words, number, text, room);
     } else {
         memcpy(&number, field, sizeof number);
         dia_quantity_write(written(param->kind, number), quantity_of(param->kind), text, size);
@@ -200,6 +236,8 @@ char *dia_param_range_text(const struct dia_param *param, char *text, int size)
         snprintf(text, (size_t)size, "#000000 to #ffffff");
     else if (param->kind == DIA_PARAM_PALETTE)
         snprintf(text, (size_t)size, "1 to %d colours", DIA_PALETTE_MAX);
+    else if (param->kind == DIA_PARAM_CHOICE)
+        snprintf(text, (size_t)size, "%s", param->words);
     else
         snprintf(text, (size_t)size, "%s to %s",
                  dia_quantity_write(written(param->kind, param->min), kind, low, sizeof low),

@@ -87,10 +87,17 @@ static void looks_lists_what_there_is(void **state)
     assert_int_equal(run("$D looks"), 0);
     for (const struct dia_look *const *look = dia_looks; *look; look++) {
         says((*look)->name);
+        says((*look)->help);
+    }
+    for (const struct dia_look *const *look = dia_looks; *look; look++) {
+        assert_int_equal(run("$D looks %s", (*look)->name), 0);
         for (int i = 0; i < (*look)->param_count; i++)
             says((*look)->params[i].help);
     }
+    assert_int_equal(run("$D looks hue-sweep"), 0);
     says("-10000 mm/s to 10000 mm/s; default 200 mm/s");
+    assert_int_equal(run("$D looks reveal"), 0);
+    says("start end middle sides; default start");
     assert_int_equal(run("$D looks --json drift"), 0);
     cJSON *root = cJSON_Parse(output);
     assert_int_equal(cJSON_GetArraySize(root), 1);
@@ -168,7 +175,7 @@ static const struct {
     {"check", 2, "diachrome check: no rig file"},
     {"check a b", 2, "one rig file at a time; 'b' is too many"},
     {"check --jsn " QUAY, 2, "unknown option '--jsn'; did you mean '--json'?"},
-    {"looks strobe", 2, "unknown look 'strobe'; there are steady, breathe, blink, hue-sweep,"},
+    {"looks strobe", 2, "unknown look 'strobe'; there are steady, breathe, blink, alternate, wipe,"},
     {"render " QUAY " --out x.png", 2, "no look; write '--look NAME'"},
     {"render " QUAY " --look drfit --out x.png", 2, "did you mean 'drift'?"},
     {"render " QUAY " --look drift", 2, "no file to write; add '--out FILE.png'"},
@@ -180,6 +187,9 @@ static const struct {
     {"render " QUAY " --look drift --out x.png --set colours=#12345", 2, "six hex digits"},
     {"render " QUAY " --look hue-sweep --out x.png --set turns=0", 2, "'turns' must be 1 to 100"},
     {"render " QUAY " --look hue-sweep --out x.png --set turns", 2, "write KEY=VALUE"},
+    {"render " QUAY " --look wipe --out x.png --set from=side", 2, "did you mean 'sides'?"},
+    {"render " QUAY " --look wipe --out x.png --set from=7", 2,
+     "'from' cannot be '7'; it is one of: start end middle sides"},
     {"render " QUAY " --look drift --out x.png --rate 300Hz", 1, "takes 3.66 ms on the wire"},
     {"render " QUAY " --look drift --out x.png --frames 5000", 2, "at most 4000 frames"},
     {"render " QUAY " --look drift --out no/such/x.png", 3, "No such file or directory"},

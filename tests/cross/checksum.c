@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <stddef.h>
+
 #include <diachrome/diachrome.h>
 
 #include "board.h"
@@ -8,6 +10,14 @@
  * kind of channels, limited and not. The same lines must come from every processor.
  */
 #define COUNT 31
+
+/* All looks with all parts are more than the flash of an ATmega328P: there it is several programs.
+ */
+#ifdef LOOKS
+static const DIA_ROM struct dia_look *const looks[] = {LOOKS, NULL};
+#else
+#define looks dia_looks
+#endif
 
 static union dia_look_values values;
 static struct dia_rgb pixels[COUNT];
@@ -66,7 +76,7 @@ int main(void)
     static const DIA_ROM struct dia_pixel_part *const parts[] = {
         &dia_ws2812b, &dia_sk6812_rgbw, &dia_ws2815, &dia_apa102, &dia_lpd8806};
     board_begin();
-    for (const DIA_ROM struct dia_look *const *look = dia_looks; *look; look++) {
+    for (const DIA_ROM struct dia_look *const *look = looks; *look; look++) {
         (*look)->defaults(&values);
         for (uint8_t t = 0; t < sizeof times / sizeof times[0]; t++) {
             say((*look)->name);

@@ -6,15 +6,17 @@ out=$1
 "$2" >"$out/host.txt"
 
 # simavr colours what comes from the UART and ends each line with a full stop
-timeout 120 simavr -m atmega328p -f 16000000 "$out/avr/checksum.elf" 2>&1 |
-    sed -e 's/\x1b\[[0-9;]*m//g' -e 's/\r//g' -e 's/\.$//' |
-    grep -E '^[a-z-]+( [0-9a-f]{8})+$' >"$out/avr.txt" || true
+for part in "$out"/avr/checksum_?.elf; do
+    timeout 120 simavr -m atmega328p -f 16000000 "$part" 2>&1 |
+        sed -e 's/\x1b\[[0-9;]*m//g' -e 's/\r//g' -e 's/\.$//' |
+        grep -E '^[a-z-]+( [0-9a-f]{8})+$' || true
+done >"$out/avr.txt"
 timeout 120 qemu-system-arm -M microbit -nographic -monitor none -serial none \
     -semihosting-config enable=on,target=native -kernel "$out/arm/checksum.elf" \
     >"$out/arm.txt" 2>&1 </dev/null || true
 
 lines=$(wc -l <"$out/host.txt")
-[ "$lines" -ge 18 ] || { echo "only $lines lines of checksums"; exit 1; }
+[ "$lines" -ge 100 ] || { echo "only $lines lines of checksums"; exit 1; }
 bad=0
 for target in avr arm; do
     if diff "$out/host.txt" "$out/$target.txt"; then

@@ -1,0 +1,68 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/look.h>
+
+#include "look_glue.h"
+#include "noise.h"
+#include "once.h"
+#include "plane.h"
+
+void dia_flame_defaults(struct dia_flame *p)
+{
+    static const DIA_ROM struct dia_rgb colours[] = {
+        {0, 0, 0}, {110, 8, 0}, {230, 70, 0}, {255, 170, 30}, {255, 240, 170}};
+    p->palette.count = 5;
+    for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
+        p->palette.colours[i] = colours[i < 5 ? i : 4];
+    p->tongue_um = 40000;
+    p->speed_um_s = 120000;
+    p->change_ms = 500;
+    p->seed = 1;
+}
+
+/* The higher, the more is taken from the noise: half of it at the top. */
+void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    struct plane plane;
+    struct noise_row row;
+    struct noise_cell cell = {0, {0, 0, 0, 0}, 0};
+    uint32_t across[DIA_RUN], down[DIA_RUN], tongue = (uint32_t)p->tongue_um;
+    plane_make(&plane, surface, tongue);
+    uint32_t risen = once_cells(p->speed_um_s, tongue, ms);
+    uint32_t height = plane.height ? plane.height : 1;
+    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        plane_across(&plane, first, run, across);
+        plane_down(&plane, first, run, down);
+        for (uint32_t i = 0; i < run; i++) {
+            uint32_t value = noise_in_plane(&row, &cell, across[i], down[i] + risen);
+            uint32_t hot =
+                plane.flat ? 32768u : (down[i] >> 4) * 2048u / ((height >> 4) + 1u) * 16u;
+            value = (value >> 1) + hot;
+            out[i] = dia_palette_at(&p->palette, value > 65535u ? 65535u : (uint16_t)value);
+        }
+        first += run;
+        out += run;
+        n -= run;
+    }
+}
+
+static const DIA_ROM struct dia_param params[] = {
+    PARAM_PALETTE(dia_flame, palette, "colours", "from cold to hot"),
+    PARAM_NUMBER(dia_flame, tongue_um, "tongue", "size of a tongue", DIA_PARAM_LENGTH, 1000,
+                 100000000),
+    PARAM_NUMBER(dia_flame, speed_um_s, "speed", "how fast it rises", DIA_PARAM_SPEED, 0, 10000000),
+    PARAM_NUMBER(dia_flame, change_ms, "change", "time for a tongue to become another",
+                 DIA_PARAM_TIME, 20, 3600000),
+    PARAM_NUMBER(dia_flame, seed, "seed", "another seed, another picture", DIA_PARAM_COUNT, 0,
+                 INT32_MAX),
+};
+
+LOOK_GLUE(dia_flame)
+
+const DIA_ROM struct dia_look dia_look_flame = {
+    .name = "flame",
+    .help = "noise that rises through a palette, colder with height",
+    LOOK_COMMON(dia_flame, params),
+};

@@ -1,0 +1,95 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/look.h>
+
+#include "look_glue.h"
+#include "once.h"
+#include "shade.h"
+#include "sides.h"
+
+void dia_reveal_defaults(struct dia_reveal *p)
+{
+    p->colour.r = 255;
+    p->colour.g = 190;
+    p->colour.b = 90;
+    p->background.r = 0;
+    p->background.g = 0;
+    p->background.b = 0;
+    p->from = DIA_FROM_START;
+    p->step = 1;
+    p->every_ms = 50;
+    p->hold_ms = 1000;
+    p->retreat = DIA_RETREAT_BACK;
+}
+
+/* How many places are lit from the beginning on, and how many of those are out again, some steps
+ * after the start. */
+struct lit {
+    uint32_t to, out_to;
+};
+
+static struct lit lit_at(const struct dia_reveal *p, uint32_t ms, uint32_t places)
+{
+    uint32_t every = (uint32_t)p->every_ms, hold = (uint32_t)p->hold_ms, step = (uint32_t)p->step;
+    uint32_t steps = (places + step - 1u) / step;
+    uint32_t away = p->retreat == DIA_RETREAT_AT_ONCE ? 0 : steps;
+    uint32_t gone = once_elapsed(ms, (steps + away) * every + 2u * hold + 1u);
+    struct lit lit = {(gone / every + 1u) * step, 0};
+    if (gone >= steps * every) {
+        uint32_t later = gone - steps * every;
+        uint32_t back = later < hold ? 0 : (later - hold) / every + 1u;
+        lit.to = places;
+        if (back != 0 && (back > steps || p->retreat == DIA_RETREAT_AT_ONCE))
+            lit.to = 0;
+        else if (p->retreat == DIA_RETREAT_ON)
+            lit.out_to = back * step;
+        else
+            lit.to = (steps - back) * step;
+    }
+    return lit;
+}
+
+void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *surface, uint32_t ms,
+                       uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    uint32_t pitch = (uint32_t)surface->pitch_um;
+    uint32_t count = (sides_length(surface, p->from) + pitch - 1u) / pitch;
+    struct lit lit = lit_at(p, ms, count);
+    uint32_t places[DIA_RUN];
+    struct dia_ramp ramp;
+    once_places(&ramp, surface);
+    /* in um, from the middle of an element to that of the next */
+    uint32_t to = lit.to < count ? lit.to * pitch : UINT32_MAX;
+    to = lit.to < count && to > pitch / 2 ? to - pitch / 2 : to;
+    uint32_t out_to = lit.out_to * pitch > pitch / 2 ? lit.out_to * pitch - pitch / 2 : 0;
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        sides_run(&ramp, surface, p->from, first, run, places);
+        for (uint32_t i = 0; i < run; i++)
+            out[i] = places[i] < to && places[i] >= out_to ? p->colour : p->background;
+        first += run;
+        out += run;
+        n -= run;
+    }
+}
+
+static const DIA_ROM char retreats[] = "back on at-once";
+
+static const DIA_ROM struct dia_param params[] = {
+    PARAM_COLOUR(dia_reveal, colour, "colour", "of what is lit"),
+    PARAM_COLOUR(dia_reveal, background, "background", "of what is not"),
+    PARAM_CHOICE(dia_reveal, from, "from", "where it begins", dia_from_words, 4),
+    PARAM_NUMBER(dia_reveal, step, "step", "elements a step", DIA_PARAM_COUNT, 1, 1000),
+    PARAM_NUMBER(dia_reveal, every_ms, "every", "time from step to step", DIA_PARAM_TIME, 10,
+                 3600000),
+    PARAM_NUMBER(dia_reveal, hold_ms, "hold", "all of it lit, and later none", DIA_PARAM_TIME, 0,
+                 3600000),
+    PARAM_CHOICE(dia_reveal, retreat, "retreat", "how it goes out again", retreats, 3),
+};
+
+LOOK_GLUE(dia_reveal)
+
+const DIA_ROM struct dia_look dia_look_reveal = {
+    .name = "reveal",
+    .help = "lights up step by step, stays, and goes out again",
+    LOOK_COMMON(dia_reveal, params),
+};

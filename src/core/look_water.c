@@ -1,0 +1,67 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/look.h>
+
+#include "look_glue.h"
+#include "noise.h"
+#include "once.h"
+#include "plane.h"
+
+void dia_water_defaults(struct dia_water *p)
+{
+    static const DIA_ROM struct dia_rgb colours[] = {
+        {0, 6, 30}, {0, 40, 110}, {0, 120, 170}, {60, 200, 200}, {230, 255, 250}};
+    p->palette.count = 5;
+    for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
+        p->palette.colours[i] = colours[i < 5 ? i : 4];
+    p->wave_um = 60000;
+    p->speed_um_s = 50000;
+    p->change_ms = 2500;
+    p->seed = 1;
+}
+
+/* Where crests of both sheets meet, the light does. */
+void dia_water_render(const struct dia_water *p, const struct dia_surface *surface, uint32_t ms,
+                      uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    struct plane plane;
+    struct noise_row row, other;
+    struct noise_cell cell = {0, {0, 0, 0, 0}, 0}, second = {0, {0, 0, 0, 0}, 0};
+    uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
+    plane_make(&plane, surface, wave);
+    uint32_t here = once_cells(p->speed_um_s, wave, ms);
+    uint32_t there = once_cells(p->speed_um_s / 3 * 2, wave, ms);
+    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    noise_row_at(&other, ms, (uint32_t)p->change_ms, ~(uint32_t)p->seed);
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        plane_across(&plane, first, run, across);
+        plane_down(&plane, first, run, down);
+        for (uint32_t i = 0; i < run; i++) {
+            uint32_t a = noise_in_plane(&row, &cell, across[i] - here, down[i]);
+            uint32_t b = noise_in_plane(&other, &second, across[i] + there, down[i] + 0x8000u);
+            out[i] = dia_palette_at(&p->palette, (uint16_t)((a + b) >> 1));
+        }
+        first += run;
+        out += run;
+        n -= run;
+    }
+}
+
+static const DIA_ROM struct dia_param params[] = {
+    PARAM_PALETTE(dia_water, palette, "colours", "from trough to crest"),
+    PARAM_NUMBER(dia_water, wave_um, "wave", "size of a wave", DIA_PARAM_LENGTH, 1000, 100000000),
+    PARAM_NUMBER(dia_water, speed_um_s, "speed", "of one sheet; the other goes against it",
+                 DIA_PARAM_SPEED, -10000000, 10000000),
+    PARAM_NUMBER(dia_water, change_ms, "change", "time for a wave to become another",
+                 DIA_PARAM_TIME, 100, 3600000),
+    PARAM_NUMBER(dia_water, seed, "seed", "another seed, another picture", DIA_PARAM_COUNT, 0,
+                 INT32_MAX),
+};
+
+LOOK_GLUE(dia_water)
+
+const DIA_ROM struct dia_look dia_look_water = {
+    .name = "water",
+    .help = "two sheets of noise that pass each other",
+    LOOK_COMMON(dia_water, params),
+};

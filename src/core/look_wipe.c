@@ -1,0 +1,68 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/look.h>
+#include <diachrome/signal.h>
+
+#include "look_glue.h"
+#include "once.h"
+#include "shade.h"
+#include "sides.h"
+
+void dia_wipe_defaults(struct dia_wipe *p)
+{
+    p->colour.r = 255;
+    p->colour.g = 150;
+    p->colour.b = 40;
+    p->background.r = 0;
+    p->background.g = 20;
+    p->background.b = 60;
+    p->from = DIA_FROM_START;
+    p->soft_um = 100000;
+    p->period_ms = 4000;
+}
+
+/* The edge goes from where it lies just before the surface to just behind it, so that each wipe
+ * begins and ends with one colour. */
+void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface, uint32_t ms,
+                     uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    uint32_t length = sides_length(surface, p->from), soft = (uint32_t)p->soft_um;
+    dia_phase phase = dia_phase_at(ms, (uint32_t)p->period_ms);
+    struct dia_rgb over = phase >> 31 ? p->background : p->colour;
+    struct dia_rgb under = phase >> 31 ? p->colour : p->background;
+    uint32_t way = length + soft, part = phase << 1 >> 16;
+    uint32_t edge = (way >> 16) * part + ((way & 0xffffu) * part >> 16);
+    uint32_t slope = 0xffffffffu / (soft + (soft == 0));
+    uint32_t places[DIA_RUN];
+    struct dia_ramp ramp;
+    once_places(&ramp, surface);
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        sides_run(&ramp, surface, p->from, first, run, places);
+        for (uint32_t i = 0; i < run; i++) {
+            uint32_t behind = edge > places[i] ? edge - places[i] : 0;
+            out[i] =
+                shade(under, over,
+                      behind >= soft ? (behind ? 65535u : 0) : (uint16_t)(behind * slope >> 16));
+        }
+        first += run;
+        out += run;
+        n -= run;
+    }
+}
+
+static const DIA_ROM struct dia_param params[] = {
+    PARAM_COLOUR(dia_wipe, colour, "colour", "what comes first"),
+    PARAM_COLOUR(dia_wipe, background, "background", "what comes over it"),
+    PARAM_CHOICE(dia_wipe, from, "from", "where the edge begins", dia_from_words, 4),
+    PARAM_NUMBER(dia_wipe, soft_um, "soft", "width of the edge", DIA_PARAM_LENGTH, 0, 100000000),
+    PARAM_NUMBER(dia_wipe, period_ms, "period", "of both wipes together", DIA_PARAM_TIME, 100,
+                 3600000),
+};
+
+LOOK_GLUE(dia_wipe)
+
+const DIA_ROM struct dia_look dia_look_wipe = {
+    .name = "wipe",
+    .help = "one colour goes over another from one side, then back",
+    LOOK_COMMON(dia_wipe, params),
+};

@@ -1,0 +1,26 @@
+/* SPDX-License-Identifier: MIT */
+#include "sides.h"
+
+const DIA_ROM char dia_from_words[] = "start end middle sides";
+
+uint32_t sides_length(const struct dia_surface *surface, int32_t from)
+{
+    uint32_t length = (uint32_t)dia_surface_length_um(surface);
+    return from == DIA_FROM_MIDDLE || from == DIA_FROM_SIDES ? length / 2 + (length & 1u) : length;
+}
+
+/* Each element owns a pitch: the last one is as far from the end as the first from the start. */
+void sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
+               uint32_t first, uint32_t n, uint32_t *out)
+{
+    uint32_t length = (uint32_t)dia_surface_length_um(surface), pitch = (uint32_t)surface->pitch_um;
+    uint32_t last = length > pitch ? length - pitch : 0;
+    dia_ramp_run(ramp, first, n, out);
+    if (from == DIA_FROM_START)
+        return;
+    for (uint32_t i = 0; i < n; i++) {
+        uint32_t place = out[i] < last ? out[i] : last, back = last - place;
+        uint32_t near = place < back ? place : back;
+        out[i] = from == DIA_FROM_END ? back : from == DIA_FROM_SIDES ? near : last / 2 - near;
+    }
+}
