@@ -57,10 +57,10 @@ void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *sur
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
     once_places(&ramp, surface);
-    /* in um, from the middle of an element to that of the next */
-    uint32_t to = lit.to < count ? lit.to * pitch : UINT32_MAX;
-    to = lit.to < count && to > pitch / 2 ? to - pitch / 2 : to;
-    uint32_t out_to = lit.out_to * pitch > pitch / 2 ? lit.out_to * pitch - pitch / 2 : 0;
+    /* in um; a little less than whole pitches, so that rounding does not matter, on places that may
+       be half a pitch off, as from the middle of an even number */
+    uint32_t to = lit.to < count ? lit.to * pitch - (lit.to ? pitch / 4 : 0) : UINT32_MAX;
+    uint32_t out_to = lit.out_to ? lit.out_to * pitch - pitch / 4 : 0;
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         sides_run(&ramp, surface, p->from, first, run, places);
