@@ -21,6 +21,8 @@ extern "C" {
 #include "surface.h"    /* where every pixel lies */
 #include "signal.h"     /* levels along a turn, easing, envelopes */
 #include "look.h"       /* animations */
+#include "wave.h"       /* signals along a surface */
+#include "layer.h"      /* looks one over the other */
 #include "grid.h"       /* elements in columns and rows */
 #include "layout.h"     /* rings, folded lines, grids, panels, points */
 #include "develop.h"    /* from colours to drive bytes */

@@ -271,6 +271,9 @@ struct dia_param {
     uint16_t offset;  /* of the field in the look's struct, bytes */
     const DIA_ROM char *words; /* of a choice, with spaces between; NULL for the others */
 };
+/* What renders elements first .. first + n - 1 of a surface: a look, or a drawing of one's own. */
+typedef void dia_render(const void *values, const struct dia_surface *surface, uint32_t ms,
+                        uint32_t first, uint32_t n, struct dia_rgb *out);
 struct dia_look {
     char name[16];
     char help[64]; /* one line */
@@ -278,8 +281,7 @@ struct dia_look {
     uint8_t param_count;
     uint16_t size; /* of the look's struct, at most sizeof(union dia_look_values) */
     void (*defaults)(void *values);
-    void (*render)(const void *values, const struct dia_surface *surface, uint32_t ms,
-                   uint32_t first, uint32_t n, struct dia_rgb *out);
+    dia_render *render;
 };
 
 /* Room for the parameters of any look. */

@@ -70,6 +70,31 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
     return crc32_of(bytes, (uint16_t)(part->channels->count * COUNT));
 }
 
+/* Two looks over each other with each blend, the upper one masked and on a part of a grid. */
+static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32_t ms)
+{
+    static struct dia_chase below;
+    struct dia_grid grid = {5, 6, DIA_GRID_SERPENTINE};
+    struct dia_surface line, wall;
+    struct dia_layer layers[2];
+    struct dia_stack both = {layers, 2};
+    struct dia_wave mask;
+    dia_chase_defaults(&below);
+    dia_surface_line(&line, COUNT, 0, 16667);
+    dia_surface_grid(&wall, &grid, 10000);
+    wall.axis = DIA_RADIUS;
+    dia_wave_init(&mask);
+    mask.axis = DIA_ANGLE;
+    dia_layer_init(&layers[0], &line, dia_look_chase.render, &below);
+    dia_layer_init(&layers[1], &wall, look->render, &values);
+    layers[1].first = 1;
+    layers[1].level = 30000;
+    layers[1].blend = blend;
+    layers[1].mask = blend & 1u ? &mask : NULL;
+    dia_stack_render(&both, ms, 0, COUNT, pixels);
+    return crc32_of(&pixels->r, 3 * COUNT);
+}
+
 int main(void)
 {
     static const uint32_t times[] = {0, 1, 12345, 3600000, 0x7fffffff, 0xffffffff};
@@ -90,6 +115,12 @@ int main(void)
             }
             board_put('\n');
         }
+        say((*look)->name);
+        for (uint8_t blend = DIA_BLEND_OVER; blend <= DIA_BLEND_DARKEN; blend++) {
+            board_put(' ');
+            say_hex(stack(*look, blend, 12345));
+        }
+        board_put('\n');
     }
     board_end();
     return 0;

@@ -8,7 +8,7 @@ top=$(cd "$here/../.." && pwd)
 cd "$top"
 
 warnings="-Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror"
-common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u"
+common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u -DDIA_STACK_RUN=16u"
 avr="avr-gcc -mmcu=atmega328p -std=gnu11 -DF_CPU=16000000UL -DDIA_ROM=__flash $common"
 arm="arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $common"
 library="src/core/*.c src/core/small/*.c src/wire/*.c"
