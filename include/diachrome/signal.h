@@ -21,7 +21,7 @@
  */
 dia_phase dia_phase_at(uint32_t ms, uint32_t period_ms);
 
-/* 0 at the start of a turn, full at its middle: (1 - cos) / 2. Within 12 of 65535. */
+/* 0 at the start of a turn, full at its middle: (1 - cos) / 2. Within 7 of 65535. */
 uint16_t dia_signal_sine(dia_phase phase);
 
 /* 0 at the start, full at the middle, straight. */

@@ -111,6 +111,19 @@ static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t
     }
 }
 
+/* Of a line: the middle is half way between its ends. */
+static void on_a_line(const struct dia_surface *surface, uint8_t angle, uint32_t first, uint32_t n,
+                      uint16_t *out)
+{
+    uint32_t last = surface->count - 1u, step = last ? UINT32_MAX / last : 0;
+    for (uint32_t i = first; i < first + n; i++) {
+        uint32_t off = 2u * i < last ? last - 2u * i : 2u * i - last;
+        uint32_t radius = off == last && off ? 65535u : (off * step + 0x8000u) >> 16;
+        uint16_t side = 2u * i < last ? 49152u : 2u * i > last ? 16384u : 0;
+        *out++ = angle ? side : (uint16_t)radius;
+    }
+}
+
 void dia_surface_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
                         uint32_t n, uint16_t *out)
 {
@@ -124,7 +137,10 @@ void dia_surface_shares(const struct dia_surface *surface, enum dia_axis axis, u
         break;
     case DIA_RADIUS:
     case DIA_ANGLE:
-        by_middle(surface, axis == DIA_ANGLE, first, n, out);
+        if (!layout)
+            on_a_line(surface, axis == DIA_ANGLE, first, n, out);
+        else
+            by_middle(surface, axis == DIA_ANGLE, first, n, out);
         break;
     case DIA_SIDE:
         while (n-- != 0)

@@ -26,6 +26,7 @@ void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface
 {
     struct dia_surface round = dia_surface_along(*surface, DIA_ANGLE);
     struct dia_ramp ramp;
+    uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN], beams = (uint32_t)p->beams;
     dia_phase turned = dia_phase_at(ms, (uint32_t)p->period_ms) * beams;
     /* of the way from beam to beam, in 32768ths: how far to either side a beam reaches */
@@ -38,9 +39,9 @@ void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             uint32_t off = (places[i] >> 31 ? ~places[i] : places[i]) >> 17; /* from its middle */
-            out[i] = shade(p->background, p->colour,
-                           off < half ? (uint16_t)(65535u - (off * slope >> 8)) : 0);
+            levels[i] = off < half ? (uint16_t)(65535u - (off * slope >> 8)) : 0;
         }
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

@@ -39,12 +39,14 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
     uint32_t from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
     struct dia_ramp ramp;
     uint32_t places[DIA_RUN];
+    uint16_t levels[DIA_RUN];
     once_places(&ramp, surface);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++)
-            out[i] = shade(p->background, p->colour, covered(places[i], pitch, from, from + width));
+            levels[i] = covered(places[i], pitch, from, from + width);
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

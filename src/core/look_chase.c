@@ -28,7 +28,7 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
 {
     struct dia_ramp ramp;
     uint32_t places[DIA_RUN];
-    uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
+    uint16_t levels[DIA_RUN], tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = tail ? 0xffffffu / tail : 0;
     int away = p->speed_um_s >= 0;
     once_turns(&ramp, surface, p->lights,
@@ -41,8 +41,9 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
             uint16_t place = (uint16_t)(places[i] >> 16);
             uint16_t behind = away ? (uint16_t)(0u - place) : place;
             uint16_t level = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
-            out[i] = shade(p->background, p->colour, level);
+            levels[i] = level;
         }
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

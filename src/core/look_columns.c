@@ -27,10 +27,12 @@ void dia_columns_render(const struct dia_columns *p, const struct dia_surface *s
 {
     struct plane plane;
     struct dia_ramp ramp;
+    uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN], column[DIA_RUN], spacing = (uint32_t)p->spacing_um;
     uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = 0xffffffu / tail;
     int falls = p->speed_um_s >= 0;
+    uint32_t slot = noise_slot(0, (uint32_t)p->seed);
     plane_make(&plane, surface, (uint32_t)surface->pitch_um);
     once_spaced(&ramp, &plane.down, spacing, 0u - once_moved(p->speed_um_s, spacing, ms));
     while (n != 0) {
@@ -39,12 +41,11 @@ void dia_columns_render(const struct dia_columns *p, const struct dia_surface *s
         plane_across(&plane, first, run, column);
         for (uint32_t i = 0; i < run; i++) {
             uint32_t number = (column[i] + 0x8000u) >> 16;
-            uint16_t place =
-                (uint16_t)((places[i] >> 16) + noise_random(number, 0, (uint32_t)p->seed));
+            uint16_t place = (uint16_t)((places[i] >> 16) + noise_random(slot, number));
             uint16_t behind = falls ? (uint16_t)(0u - place) : place;
-            out[i] = shade(p->background, p->colour,
-                           behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0);
+            levels[i] = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
         }
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

@@ -5,6 +5,7 @@
 #include "look_glue.h"
 #include "noise.h"
 #include "once.h"
+#include "palette.h"
 
 void dia_drift_defaults(struct dia_drift *p)
 {
@@ -26,12 +27,15 @@ void dia_drift_defaults(struct dia_drift *p)
 void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
+    struct palette_light light;
+    uint16_t values[DIA_RUN];
     struct noise_row row;
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     struct dia_ramp ramp; /* lattice columns, 16 bits below the point */
     dia_ramp_init(&ramp, surface, once_lengths(surface, (uint32_t)p->patch_um), 0);
     struct noise_columns pair = noise_columns_at(&row, 0);
     uint32_t places[DIA_RUN];
+    palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
@@ -39,8 +43,9 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
             uint16_t column = (uint16_t)(places[i] >> 16);
             if (column != pair.column)
                 pair = noise_columns_at(&row, column);
-            out[i] = dia_palette_at(&p->palette, noise_between(&pair, (uint16_t)places[i]));
+            values[i] = noise_between(&pair, (uint16_t)places[i]);
         }
+        palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

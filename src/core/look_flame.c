@@ -4,6 +4,7 @@
 #include "look_glue.h"
 #include "noise.h"
 #include "once.h"
+#include "palette.h"
 #include "plane.h"
 
 void dia_flame_defaults(struct dia_flame *p)
@@ -24,6 +25,8 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     struct plane plane;
+    struct palette_light light;
+    uint16_t values[DIA_RUN];
     struct noise_row row;
     struct noise_cell cell = {0, {0, 0, 0, 0}, 0};
     uint32_t across[DIA_RUN], down[DIA_RUN], tongue = (uint32_t)p->tongue_um;
@@ -31,6 +34,7 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
     uint32_t risen = once_cells(p->speed_um_s, tongue, ms);
     uint32_t height = plane.height ? plane.height : 1;
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         plane_across(&plane, first, run, across);
@@ -40,8 +44,9 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
             uint32_t hot =
                 plane.flat ? 32768u : (down[i] >> 4) * 2048u / ((height >> 4) + 1u) * 16u;
             value = (value >> 1) + hot;
-            out[i] = dia_palette_at(&p->palette, value > 65535u ? 65535u : (uint16_t)value);
+            values[i] = value > 65535u ? 65535u : (uint16_t)value;
         }
+        palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

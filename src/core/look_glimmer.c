@@ -23,11 +23,19 @@ void dia_glimmer_render(const struct dia_glimmer *p, const struct dia_surface *s
     struct noise_row row;
     struct dia_rgb dark = {0, 0, 0};
     uint16_t depth = (uint16_t)(p->depth * 2 - (p->depth != 0));
+    uint16_t levels[DIA_RUN];
     (void)surface;
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
-    for (; n != 0; n--, first++, out++) {
-        uint16_t value = noise_at(&row, (uint16_t)first);
-        *out = shade(p->colour, dark, (uint16_t)((uint32_t)value * depth >> 16));
+    while (n != 0) {
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        for (uint32_t i = 0; i < run; i++) {
+            uint16_t value = noise_at(&row, (uint16_t)(first + i));
+            levels[i] = (uint16_t)((uint32_t)value * depth >> 16);
+        }
+        shade_run(out, p->colour, dark, levels, run);
+        first += run;
+        out += run;
+        n -= run;
     }
 }
 

@@ -31,6 +31,7 @@ void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surfa
     uint32_t way = sides_length(surface, p->from) + head + tail;
     uint32_t front = once_gone(ms, way, (uint32_t)p->speed_um_s, (uint32_t)p->rest_ms);
     uint32_t slope = 0xffffffffu / tail, rise = 0xffffffffu / soft;
+    uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
     once_places(&ramp, surface);
@@ -48,8 +49,9 @@ void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surfa
                 level = 65535u;
             else if (behind < head + soft + tail)
                 level = 65535u - ((behind - head - soft) * slope >> 16);
-            out[i] = shade(p->background, p->colour, (uint16_t)level);
+            levels[i] = (uint16_t)level;
         }
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

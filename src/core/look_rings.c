@@ -5,6 +5,7 @@
 #include "look_glue.h"
 #include "once.h"
 #include "shade.h"
+#include "sine.h"
 
 void dia_rings_defaults(struct dia_rings *p)
 {
@@ -23,13 +24,15 @@ void dia_rings_render(const struct dia_rings *p, const struct dia_surface *surfa
 {
     struct dia_surface round = dia_surface_along(*surface, DIA_RADIUS);
     struct dia_ramp ramp;
+    uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN], spacing = (uint32_t)p->spacing_um;
     once_spaced(&ramp, &round, spacing, 0u - once_moved(p->speed_um_s, spacing, ms));
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++)
-            out[i] = shade(p->background, p->colour, dia_signal_sine(places[i]));
+            levels[i] = sine_of(places[i]);
+        shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

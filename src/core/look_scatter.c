@@ -23,13 +23,13 @@ void dia_scatter_render(const struct dia_scatter *p, const struct dia_surface *s
 {
     struct once_slot slot = once_slot_at(ms, (uint32_t)p->every_ms);
     uint32_t seed = (uint32_t)p->seed, next = slot.number + 1u == slot.of ? 0 : slot.number + 1u;
+    uint32_t ahead = noise_slot(0, ~seed);
+    uint32_t now = noise_slot(slot.number, seed), later = noise_slot(next, seed);
     (void)surface;
     for (; n != 0; n--, first++) {
-        uint32_t number = slot.number;
-        if (p->change && (uint32_t)noise_random(first, 0, ~seed) + slot.part > 65535u)
-            number = next;
-        uint32_t which = (uint32_t)noise_random(first, number, seed) * p->palette.count;
-        *out++ = p->palette.colours[which >> 16];
+        uint32_t part = p->change ? noise_random(ahead, first) : 0;
+        uint32_t which = noise_random(part + slot.part > 65535u ? later : now, first);
+        *out++ = p->palette.colours[which * p->palette.count >> 16];
     }
 }
 

@@ -4,6 +4,7 @@
 #include "look_glue.h"
 #include "noise.h"
 #include "once.h"
+#include "palette.h"
 #include "plane.h"
 
 void dia_water_defaults(struct dia_water *p)
@@ -24,6 +25,8 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     struct plane plane;
+    struct palette_light light;
+    uint16_t values[DIA_RUN];
     struct noise_row row, other;
     struct noise_cell cell = {0, {0, 0, 0, 0}, 0}, second = {0, {0, 0, 0, 0}, 0};
     uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
@@ -32,6 +35,7 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
     uint32_t there = once_cells(p->speed_um_s / 3 * 2, wave, ms);
     noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     noise_row_at(&other, ms, (uint32_t)p->change_ms, ~(uint32_t)p->seed);
+    palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         plane_across(&plane, first, run, across);
@@ -39,8 +43,9 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
         for (uint32_t i = 0; i < run; i++) {
             uint32_t a = noise_in_plane(&row, &cell, across[i] - here, down[i]);
             uint32_t b = noise_in_plane(&other, &second, across[i] + there, down[i] + 0x8000u);
-            out[i] = dia_palette_at(&p->palette, (uint16_t)((a + b) >> 1));
+            values[i] = (uint16_t)((a + b) >> 1);
         }
+        palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

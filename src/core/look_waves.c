@@ -5,6 +5,7 @@
 #include "look_glue.h"
 #include "once.h"
 #include "shade.h"
+#include "sine.h"
 
 void dia_waves_defaults(struct dia_waves *p)
 {
@@ -26,6 +27,7 @@ void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surfa
     const int32_t turns[3] = {p->red_turns, p->green_turns, p->blue_turns};
     struct dia_ramp ramp[3];
     uint32_t places[DIA_RUN];
+    uint8_t codes[DIA_RUN];
     for (uint8_t c = 0; c < 3; c++)
         once_turns(&ramp[c], surface, turns[c], 0u - moved - c * shift);
     while (n != 0) {
@@ -33,8 +35,10 @@ void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surfa
         for (uint8_t c = 0; c < 3; c++) {
             uint8_t *channel = (uint8_t *)out + c;
             dia_ramp_run(&ramp[c], first, run, places);
-            for (uint32_t i = 0; i < run; i++, channel += 3)
-                *channel = shade_code(0, crest, shade_256ths(dia_signal_sine(places[i])));
+            for (uint32_t i = 0; i < run; i++)
+                codes[i] = shade_code(0, crest, shade_256ths(sine_of(places[i])));
+            for (uint32_t i = 0; i < run; i++)
+                channel[3u * i] = codes[i];
         }
         first += run;
         out += run;

@@ -32,6 +32,7 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     uint32_t way = length + soft, part = phase << 1 >> 16;
     uint32_t edge = (way >> 16) * part + ((way & 0xffffu) * part >> 16);
     uint32_t slope = 0xffffffffu / (soft + (soft == 0));
+    uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
     once_places(&ramp, surface);
@@ -40,10 +41,9 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
         sides_run(&ramp, surface, p->from, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             uint32_t behind = edge > places[i] ? edge - places[i] : 0;
-            out[i] =
-                shade(under, over,
-                      behind >= soft ? (behind ? 65535u : 0) : (uint16_t)(behind * slope >> 16));
+            levels[i] = behind >= soft ? (behind ? 65535u : 0) : (uint16_t)(behind * slope >> 16);
         }
+        shade_run(out, under, over, levels, run);
         first += run;
         out += run;
         n -= run;

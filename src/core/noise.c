@@ -1,17 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "noise.h"
 
-/* A 32-bit mixer: xor-shifts and odd multipliers, each step reversible, so no two inputs meet. */
-static uint32_t mixed(uint32_t x)
-{
-    x ^= x >> 16;
-    x *= 0x7feb352du;
-    x ^= x >> 15;
-    x *= 0x846ca68bu;
-    x ^= x >> 16;
-    return x;
-}
-
 /* part and result 0..32768 */
 static uint16_t eased(uint16_t part)
 {
@@ -31,16 +20,16 @@ void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t 
     uint64_t place = (uint64_t)ms * rows;
     uint32_t now = (uint32_t)(place >> 32);
     uint32_t next = now + 1 == rows ? 0 : now + 1;
-    uint32_t base = mixed(seed ^ 0x9e3779b9u);
-    row->hash_now = mixed(base + now);
-    row->hash_next = mixed(base + next);
+    uint32_t base = noise_mixed(seed ^ 0x9e3779b9u);
+    row->hash_now = noise_mixed(base + now);
+    row->hash_next = noise_mixed(base + next);
     row->ease = eased((uint16_t)((uint32_t)place >> 17));
 }
 
 uint16_t noise_at(const struct noise_row *row, uint32_t column)
 {
-    uint16_t now = (uint16_t)mixed(row->hash_now ^ column);
-    uint16_t next = (uint16_t)mixed(row->hash_next ^ column);
+    uint16_t now = (uint16_t)noise_mixed(row->hash_now ^ column);
+    uint16_t next = (uint16_t)noise_mixed(row->hash_next ^ column);
     return between(now, next, row->ease);
 }
 
@@ -77,7 +66,7 @@ uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, ui
                    between(cell->corner[2], cell->corner[3], across), down);
 }
 
-uint16_t noise_random(uint32_t element, uint32_t slot, uint32_t seed)
+uint32_t noise_slot(uint32_t slot, uint32_t seed)
 {
-    return (uint16_t)mixed(mixed(mixed(seed ^ 0x9e3779b9u) + slot) ^ element);
+    return noise_mixed(noise_mixed(seed ^ 0x9e3779b9u) + slot);
 }

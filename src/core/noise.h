@@ -9,6 +9,17 @@
  * eased between lattice points with 3f^2 - 2f^3.
  */
 
+/* A 32-bit mixer: xor-shifts and odd multipliers, each step reversible, so no two inputs meet. */
+static inline uint32_t noise_mixed(uint32_t x)
+{
+    x ^= x >> 16;
+    x *= 0x7feb352du;
+    x ^= x >> 15;
+    x *= 0x846ca68bu;
+    x ^= x >> 16;
+    return x;
+}
+
 /* One moment between two rows. */
 struct noise_row {
     uint32_t hash_now, hash_next; /* seeds of the two rows */
@@ -44,7 +55,11 @@ struct noise_cell {
 uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
                         uint32_t y);
 
-/* A number 0..65535 for an element in a time slot: what is random, but always the same. */
-uint16_t noise_random(uint32_t element, uint32_t slot, uint32_t seed);
+/* Numbers 0..65535 for the elements of a time slot: random, but always the same. */
+uint32_t noise_slot(uint32_t slot, uint32_t seed);
+static inline uint16_t noise_random(uint32_t slot, uint32_t element)
+{
+    return (uint16_t)noise_mixed(slot ^ element);
+}
 
 #endif

@@ -1,11 +1,36 @@
 /* SPDX-License-Identifier: MIT */
-#include <diachrome/look.h>
+#include "code.h"
+#include "palette.h"
+
+void palette_make(struct palette_light *light, const struct dia_palette *palette)
+{
+    light->spans = (uint8_t)(palette->count - 1u);
+    for (uint8_t i = 0; i <= palette->count; i++) {
+        struct dia_rgb colour = palette->colours[i < palette->count ? i : palette->count - 1];
+        light->light[i][0] = dia_srgb_table[colour.r];
+        light->light[i][1] = dia_srgb_table[colour.g];
+        light->light[i][2] = dia_srgb_table[colour.b];
+    }
+}
+
+void palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
+                 struct dia_rgb *out)
+{
+    for (; n != 0; n--, values++, out++) {
+        uint32_t place = (uint32_t)*values * light->spans; /* 16 bits below the point */
+        const dia_light *low = light->light[place >> 16], *high = low + 3;
+        uint32_t share = (uint16_t)place >> 1, rest = DIA_SHARE_ONE - share;
+        out->r = code_of((dia_light)((low[0] * rest + high[0] * share) >> 15));
+        out->g = code_of((dia_light)((low[1] * rest + high[1] * share) >> 15));
+        out->b = code_of((dia_light)((low[2] * rest + high[2] * share) >> 15));
+    }
+}
 
 struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value)
 {
-    uint32_t place = (uint32_t)value * (uint8_t)(palette->count - 1); /* 16 bits below the point */
-    uint8_t below = (uint8_t)(place >> 16);
-    uint8_t above = (uint8_t)(below + 1 < palette->count ? below + 1 : below);
-    return dia_rgb_mix(palette->colours[below], palette->colours[above],
-                       (dia_share)((uint16_t)place >> 1));
+    struct palette_light light;
+    struct dia_rgb colour;
+    palette_make(&light, palette);
+    palette_run(&light, &value, 1, &colour);
+    return colour;
 }

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/signal.h>
 
+#include "sine.h"
+
 dia_phase dia_phase_at(uint32_t ms, uint32_t period_ms)
 {
     uint32_t rate = UINT32_MAX / period_ms, rest = UINT32_MAX % period_ms;
@@ -9,22 +11,9 @@ dia_phase dia_phase_at(uint32_t ms, uint32_t period_ms)
     return ms * rate;
 }
 
-/* 65535 * sin^2 of k / 64 of a quarter turn, rounded. */
-static const DIA_ROM uint16_t rise[65] = {
-    0,     39,    158,   355,   630,   982,   1411,  1915,  2494,  3146,  3869,  4662,  5522,
-    6448,  7438,  8488,  9597,  10762, 11980, 13248, 14563, 15922, 17321, 18758, 20228, 21728,
-    23256, 24806, 26375, 27960, 29556, 31160, 32767, 34375, 35979, 37575, 39160, 40729, 42279,
-    43807, 45307, 46777, 48214, 49613, 50972, 52287, 53555, 54773, 55938, 57047, 58097, 59087,
-    60013, 60873, 61666, 62389, 63041, 63620, 64124, 64553, 64905, 65180, 65377, 65496, 65535,
-};
-
-/* The second half of a turn is the first one mirrored; between two values of the table straight. */
 uint16_t dia_signal_sine(dia_phase phase)
 {
-    uint32_t half = phase >> 31 ? ~phase : phase;
-    uint8_t k = (uint8_t)(half >> 25);
-    uint16_t part = (uint16_t)(half >> 9), low = rise[k], high = rise[k + 1u];
-    return (uint16_t)(low + (((uint32_t)(uint16_t)(high - low) * part + 32768u) >> 16));
+    return sine_of(phase);
 }
 
 uint16_t dia_signal_triangle(dia_phase phase)

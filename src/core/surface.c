@@ -3,6 +3,8 @@
 
 #include <diachrome/layout.h>
 
+#include "look_glue.h"
+
 enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, int32_t start_um,
                                  int32_t pitch_um)
 {
@@ -34,15 +36,13 @@ void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uin
     ramp->step = (uint32_t)(ramp->surface ? span >> 16 : span / surface->count);
 }
 
-#define AT_ONCE 16u
-
 static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out)
 {
     const uint32_t start = ramp->start, step = ramp->step;
     const uint16_t fine = ramp->fine;
-    uint16_t shares[AT_ONCE];
+    uint16_t shares[DIA_RUN];
     while (n != 0) {
-        uint32_t run = n < AT_ONCE ? n : AT_ONCE;
+        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first, run, shares);
         for (uint32_t i = 0; i < run; i++)
             out[i] = start + shares[i] * step + ((uint32_t)shares[i] * fine >> 16);

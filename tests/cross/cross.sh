@@ -29,11 +29,11 @@ compile "$out/avr/library" "$avr" $library
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 
-# In parts of five looks, which fit an ATmega328P.
+# In parts of three looks, which fit an ATmega328P.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
 part=0
 sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/looks.c |
-    grep -o '&dia_look_[a-z_]*' | paste -sd',,,,\n' >"$out/avr/looks"
+    grep -o '&dia_look_[a-z_]*' | paste -sd',,\n' >"$out/avr/looks"
 while read -r looks; do
     part=$((part + 1))
     $avr -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \

@@ -1,0 +1,25 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CORE_CODE_H
+#define DIA_CORE_CODE_H
+
+#include <diachrome/colour.h>
+#include <diachrome/rom.h>
+
+#include "srgb_table.h"
+
+extern const DIA_ROM uint8_t code_nearest[3][256];
+
+/* dia_code_of, for loops. */
+static inline uint8_t code_of(dia_light light)
+{
+    uint8_t code = light < 4096    ? code_nearest[0][light >> 4]
+                   : light < 16384 ? code_nearest[1][light >> 6]
+                                   : code_nearest[2][light >> 8];
+    if (code == 255)
+        return code;
+    int32_t below = (int32_t)light - dia_srgb_table[code];
+    int32_t above = (int32_t)dia_srgb_table[code + 1] - light;
+    return (uint8_t)(code + (above < below));
+}
+
+#endif

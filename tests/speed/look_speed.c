@@ -1,0 +1,157 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/diachrome.h>
+
+#include "../../src/core/hue_circle.h"
+#include "float_looks.h"
+#include "look_speed.h"
+
+#define COUNT   100000u
+#define STRETCH 8192u /* rendered and developed while they are in the nearest cache */
+#define ROUNDS  12
+
+static struct dia_rgb *pixels;
+static uint8_t *bytes;
+static struct dia_surface line;
+
+/* A look developed to 8 bits. */
+static double developed(const struct dia_look *look, const void *values, uint32_t ms)
+{
+    struct dia_develop develop;
+    struct dia_carry carry;
+    double start = now();
+    dia_develop_init(&develop, &dia_channels_rgb);
+    dia_develop_begin(&develop, ms);
+    dia_carry_begin(&carry, &develop);
+    for (uint32_t first = 0; first < COUNT; first += STRETCH) {
+        uint16_t n = (uint16_t)(COUNT - first < STRETCH ? COUNT - first : STRETCH);
+        look->render(values, &line, ms, first, n, pixels + first);
+        dia_develop_run(&develop, &carry, pixels + first, n, bytes + 3 * (size_t)first);
+    }
+    return now() - start;
+}
+
+static void keep_least(double seconds, double *least)
+{
+    *least = seconds < *least ? seconds : *least;
+}
+
+static int every_look(void)
+{
+    int met = 1;
+    for (const struct float_row *row = float_looks; row->name; row++) {
+        const struct dia_look *look = dia_look_find(row->name);
+        union dia_look_values values;
+        double ours = 1e9, floats = 1e9;
+        char what[80];
+        look->defaults(&values);
+        for (uint32_t k = 0; k < ROUNDS; k++) {
+            double start = now();
+            if (k < ROUNDS / 3) {
+                row->look(COUNT, k * 321, bytes);
+                keep_least(now() - start, &floats);
+            }
+            keep_least(developed(look, &values, k * 321), &ours);
+        }
+        snprintf(what, sizeof what, "  %-12s (%.2f ns a pixel against %.1f)", row->name,
+                 ours / COUNT * 1e9, floats / COUNT * 1e9);
+        print(what, floats / ours, "goal 10 or more", floats / ours >= 10);
+        met &= floats / ours >= 10;
+    }
+    return met;
+}
+
+/* As one would write it by hand for one machine: places eight at a time in a vector, and four bytes
+ * stored for each three. */
+typedef uint32_t eight __attribute__((vector_size(32)));
+
+static void sweep_by_hand(const uint32_t table[HUES], uint32_t ms)
+{
+    const uint32_t step = UINT32_MAX / COUNT;
+    uint32_t at = 0u - ms * 1000u;
+    eight places = {0, 1, 2, 3, 4, 5, 6, 7};
+    places = places * step + at;
+    uint8_t *out = (uint8_t *)pixels;
+    for (uint32_t i = 0; i < COUNT; i += 8) {
+        eight which = (places >> 8) * 75u >> 20;
+        for (int k = 0; k < 8; k++, out += 3)
+            memcpy(out, &table[which[k]], 4);
+        places += step * 8;
+    }
+}
+
+static int against_a_hand(void)
+{
+    static uint32_t table[HUES];
+    struct dia_hue_sweep sweep;
+    double ours = 1e9, by_hand = 1e9;
+    dia_hue_sweep_defaults(&sweep);
+    for (uint32_t i = 0; i < HUES; i++)
+        memcpy(&table[i], &hue_circle[i], 3);
+    for (uint32_t k = 0; k < 5 * ROUNDS; k++) {
+        double start = now();
+        sweep_by_hand(table, k);
+        keep_least(now() - start, &by_hand);
+        start = now();
+        dia_hue_sweep_render(&sweep, &line, k, 0, COUNT, pixels);
+        keep_least(now() - start, &ours);
+    }
+    print("hue sweep: part of the speed of a loop in vectors by hand", by_hand / ours,
+          "goal 0.50 or more", by_hand / ours >= 0.5);
+    return by_hand / ours >= 0.5;
+}
+
+/* Four layers, against the four looks each rendered alone. */
+static int stack_of_four(void)
+{
+    static const struct dia_look *const looks[4] = {&dia_look_hue_sweep, &dia_look_chase,
+                                                    &dia_look_rings, &dia_look_waves};
+    union dia_look_values values[4];
+    struct dia_layer layers[4];
+    struct dia_stack stack = {layers, 4};
+    double parts[4] = {1e9, 1e9, 1e9, 1e9}, together = 1e9, sum = 0;
+    for (uint8_t i = 0; i < 4; i++) {
+        looks[i]->defaults(&values[i]);
+        dia_layer_init(&layers[i], &line, looks[i]->render, &values[i]);
+        layers[i].blend = i; /* over, add, screen, multiply */
+        layers[i].level = i ? 25000 : DIA_SHARE_ONE;
+    }
+    for (uint32_t k = 0; k < 3 * ROUNDS; k++) {
+        for (int i = 0; i < 4; i++) {
+            double start = now();
+            for (uint32_t first = 0; first < COUNT; first += STRETCH)
+                looks[i]->render(&values[i], &line, k, first,
+                                 COUNT - first < STRETCH ? COUNT - first : STRETCH, pixels);
+            keep_least(now() - start, &parts[i]);
+        }
+        double start = now();
+        for (uint32_t first = 0; first < COUNT; first += STRETCH)
+            dia_stack_render(&stack, k, first, COUNT - first < STRETCH ? COUNT - first : STRETCH,
+                             pixels);
+        keep_least(now() - start, &together);
+    }
+    for (int i = 0; i < 4; i++)
+        sum += parts[i];
+    print("a stack of four layers: times the sum of its looks", together / sum, "goal 1.30 or less",
+          together / sum <= 1.3);
+    return together / sum <= 1.3;
+}
+
+int look_speeds(void)
+{
+    pixels = calloc(COUNT + 2, sizeof *pixels);
+    bytes = calloc(COUNT, 3);
+    if (!pixels || !bytes)
+        return -1;
+    dia_surface_line(&line, COUNT, 0, 2000);
+    puts("each look developed, 100,000 pixels: times plain float");
+    int met = every_look();
+    met &= against_a_hand();
+    met &= stack_of_four();
+    free(pixels);
+    free(bytes);
+    return met;
+}
