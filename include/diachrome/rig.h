@@ -19,6 +19,9 @@
 #define DIA_RIG_LAMPS    2048 /* of one device */
 #define DIA_RIG_PINS     16   /* of one device */
 #define DIA_RIG_FAULTS   16   /* written in a file */
+#define DIA_RIG_TILES    64   /* panels of one lane */
+#define DIA_RIG_GAPS     64   /* of one lane */
+#define DIA_RIG_POINTS   8192 /* of all lanes together */
 #define DIA_RIG_NAME     32   /* longest name of a supply, lane or device, the zero included */
 
 struct dia_rig_controller {
@@ -33,16 +36,25 @@ struct dia_rig_supply {
 
 /* How the elements of a lane lie. */
 enum dia_shape {
-    DIA_SHAPE_LINE, /* from the left; element i at start + i * pitch */
-    DIA_SHAPE_RING, /* element 0 at the top, on clockwise as seen from the front */
-    DIA_SHAPE_GRID  /* in columns and rows */
+    DIA_SHAPE_LINE,   /* from the left; element i at start + i * pitch */
+    DIA_SHAPE_RING,   /* element 0 at the top, on clockwise as seen from the front */
+    DIA_SHAPE_GRID,   /* in columns and rows */
+    DIA_SHAPE_FOLD,   /* a line there and back */
+    DIA_SHAPE_PANELS, /* grids that are alike, in a larger grid */
+    DIA_SHAPE_POINTS  /* anywhere */
 };
 struct dia_rig_layout {
     uint8_t shape; /* enum dia_shape */
     struct dia_grid grid;
     int32_t start_um, pitch_um;
-    int32_t diameter_um;        /* of a ring */
-    struct dia_surface surface; /* what looks run along: the line, the ring, the columns */
+    int32_t diameter_um; /* of a ring */
+    struct dia_fold fold;
+    struct dia_tiles tiles; /* without its list of */
+    struct dia_tile tile[DIA_RIG_TILES];
+    uint32_t first_point;        /* in points[] of the rig */
+    uint16_t gaps[DIA_RIG_GAPS]; /* pixels that have no place, in rising order */
+    uint32_t gap_count;
+    struct dia_surface surface; /* the line, the ring or the columns; else the pixels in a line */
 };
 
 struct dia_rig_lane {
@@ -116,7 +128,9 @@ struct dia_rig {
     uint32_t device_count;
     char faults[DIA_RIG_FAULTS][64]; /* of the simulated desk; see fault.h */
     uint32_t fault_count;
-    uint32_t seed; /* of what is random in them */
+    uint32_t seed;                           /* of what is random in them */
+    struct dia_point points[DIA_RIG_POINTS]; /* of lanes whose pixels lie anywhere */
+    uint32_t point_count;
 };
 
 /* DIA_BAD_VALUE and file:line:column, what is wrong and what would be right, for the first
@@ -128,14 +142,17 @@ enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_d
 uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place);
 
 /*
- * The elements of a lane as they lie, in the order of its wire. What the surface is made of is kept
- * in `lying`, which must live as long as the surface is used, as must the rig.
+ * The pixels of a lane that have a place, as they lie, in the order of its wire. What the surface
+ * is made of is kept in `lying`, which must live as long as the surface is used, as must the rig.
  */
 struct dia_rig_lying {
     struct dia_surface surface;
     struct dia_ring ring;
+    struct dia_tiles tiles;
+    struct dia_places places;
 };
-void dia_rig_lie(const struct dia_rig_lane *lane, struct dia_rig_lying *lying);
+void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
+                 struct dia_rig_lying *lying);
 
 /* The lane or device that a pin drives, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);

@@ -18,7 +18,7 @@ static void controller(cJSON *root, const struct dia_rig_controller *c)
 
 static void lanes(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
 {
-    static const char *const shapes[] = {"line", "ring", "grid"};
+    static const char *const shapes[] = {"line", "ring", "grid", "fold", "panels", "points"};
     cJSON *list = cJSON_AddArrayToObject(root, "lanes");
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *l = &rig->lanes[i];

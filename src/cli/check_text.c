@@ -21,18 +21,32 @@ static void heading(int in_colour, const char *text)
     printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
 }
 
-static void lies(const struct dia_rig_layout *layout)
+static void lies(const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
+    const struct dia_rig_layout *layout = &lane->layout;
+    struct dia_rig_lying lying;
+    struct dia_bounds bounds;
     struct words w[2];
+    dia_rig_lie(rig, lane, &lying);
+    dia_surface_bounds(&lying.surface, &bounds);
     as(layout->pitch_um, DIA_LENGTH, &w[0]);
     if (layout->shape == DIA_SHAPE_RING)
         printf("            ring of %s", as(layout->diameter_um, DIA_LENGTH, &w[1]));
     else if (layout->shape == DIA_SHAPE_GRID)
         printf("            %u columns of %u at %s", layout->grid.columns, layout->grid.rows,
                w[0].text);
+    else if (layout->shape == DIA_SHAPE_FOLD)
+        printf("            %.3f m there and back at %s", bounds.length_um / 1e6, w[0].text);
+    else if (layout->shape == DIA_SHAPE_PANELS)
+        printf("            %u panels of %u columns of %u at %s", layout->tiles.count,
+               layout->tiles.panel.columns, layout->tiles.panel.rows, w[0].text);
+    else if (layout->shape == DIA_SHAPE_POINTS)
+        printf("            points on %.3f m by %.3f m", bounds.width_um / 1e6,
+               bounds.height_um / 1e6);
     else
-        printf("            %.3f m at %s", dia_surface_length_um(&layout->surface) / 1e6,
-               w[0].text);
+        printf("            %.3f m at %s", bounds.length_um / 1e6, w[0].text);
+    if (layout->gap_count)
+        printf(", %u without a place", (unsigned)layout->gap_count);
 }
 
 static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
@@ -86,7 +100,7 @@ static void connected(const struct dia_rig *rig)
                      as(l->clock_hz, DIA_CLOCK, &w[1]));
         printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n", l->name,
                l->pin, clock, l->count, l->part.name, l->order);
-        lies(&l->layout);
+        lies(rig, l);
         if (l->group)
             printf(", group %s", rig->groups[l->group - 1]);
         printf(", supply %s\n", rig->supplies[l->supply].name);

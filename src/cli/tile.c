@@ -7,6 +7,8 @@
 
 #include "tile.h"
 
+#define MOST_ROWS 32 /* of a tile that is no grid */
+
 static struct dia_rgb pixel(const struct tile *tile, uint32_t i)
 {
     return dia_player_seen(tile->player, tile->number, i);
@@ -60,6 +62,48 @@ static struct dia_rgb pixel_at(const struct tile *tile, int x, int y)
 static void draw_pixels(const struct tile *tile, struct canvas *canvas, int row, int column)
 {
     draw_grid(tile, canvas, row, column, pixel_at, tile->rig->lanes[tile->number].layout.grid.rows);
+}
+
+/* Which pixel lies in a cell of the tile, of those whose places make no grid; none: dark. */
+static struct dia_rgb point_at(const struct tile *tile, int x, int y)
+{
+    const struct dia_rig_lane *lane = &tile->rig->lanes[tile->number];
+    struct dia_rig_lying lying;
+    struct dia_bounds bounds;
+    uint32_t element = 0, gap = 0;
+    dia_rig_lie(tile->rig, lane, &lying);
+    dia_surface_bounds(&lying.surface, &bounds);
+    for (uint32_t i = 0; i < lane->count; i++) {
+        if (gap < lane->layout.gap_count && lane->layout.gaps[gap] == i) {
+            gap++;
+            continue;
+        }
+        struct dia_point at = dia_surface_point(&lying.surface, element++);
+        if ((int64_t)(at.x_um - bounds.left_um) * tile->width / bounds.width_um == x &&
+            (int64_t)(at.y_um - bounds.top_um) * tile->rows / bounds.height_um == y)
+            return pixel(tile, i);
+    }
+    return (struct dia_rgb){0, 0, 0};
+}
+
+static void draw_points(const struct tile *tile, struct canvas *canvas, int row, int column)
+{
+    draw_grid(tile, canvas, row, column, point_at, tile->rows);
+}
+
+/* As many columns and rows as there are pitches from one side to the other, if they fit. */
+static void fit_points(struct tile *tile, const struct dia_rig_lane *lane, int most, int in_colour)
+{
+    struct dia_rig_lying lying;
+    struct dia_bounds bounds;
+    dia_rig_lie(tile->rig, lane, &lying);
+    dia_surface_bounds(&lying.surface, &bounds);
+    int columns = bounds.width_um / lying.surface.pitch_um;
+    int rows = lane->layout.shape == DIA_SHAPE_FOLD ? 2 : bounds.height_um / lying.surface.pitch_um;
+    tile->width = columns > most ? most : columns < 1 ? 1 : columns;
+    tile->rows = rows > MOST_ROWS ? MOST_ROWS : rows < 1 ? 1 : rows;
+    tile->height = in_colour ? (tile->rows + 1) / 2 : tile->rows;
+    tile->draw = draw_points;
 }
 
 static struct dia_rgb dot_at(const struct tile *tile, int x, int y)
@@ -145,6 +189,8 @@ void tile_of_lane(struct tile *tile, const struct dia_rig *rig, const struct dia
              lane->part.name);
     tile->draw = draw_line;
     split(tile, lane->count, most);
+    if (lane->layout.shape > DIA_SHAPE_GRID)
+        fit_points(tile, lane, most, in_colour);
     if (lane->layout.shape == DIA_SHAPE_GRID && lane->layout.grid.columns <= most) {
         tile->draw = draw_pixels;
         tile->width = lane->layout.grid.columns;

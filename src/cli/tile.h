@@ -10,6 +10,7 @@
 struct tile {
     char title[64];
     int width, height;
+    int rows; /* of pixels whose places make no grid */
     const struct dia_rig *rig;
     const struct dia_player *player;
     uint32_t number;

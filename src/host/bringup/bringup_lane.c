@@ -212,7 +212,7 @@ static int set_count(struct run *run, uint32_t count)
     struct dia_rig_layout *layout = &lane->layout;
     lane->count = count;
     dia_surface_line(&layout->surface, count, layout->start_um, layout->pitch_um);
-    if (layout->shape != DIA_SHAPE_GRID)
+    if (layout->shape <= DIA_SHAPE_RING)
         dia_grid_init(&layout->grid, (uint16_t)count, 1, layout->grid.way);
     return run_renew(run);
 }
@@ -277,9 +277,9 @@ static int find_count(struct run *run)
         return -1;
     if (all != 0 && !last)
         return is_dead(run, found, stated);
-    if (lane->layout.shape == DIA_SHAPE_GRID) {
+    if (lane->layout.shape > DIA_SHAPE_RING || lane->layout.gap_count) {
         set_count(run, stated);
-        run_cause(run, "it has %u pixels, and the grid %u", (unsigned)found, (unsigned)stated);
+        run_cause(run, "it has %u pixels, and its layout %u", (unsigned)found, (unsigned)stated);
         return 0;
     }
     struct dia_cause *cause =
@@ -295,8 +295,10 @@ int bringup_lane(struct run *run)
     int go_on = find_order(run);
     if (go_on == 1)
         go_on = find_count(run);
-    if (go_on == 1)
-        go_on = lane_believed(run)->layout.shape == DIA_SHAPE_GRID ? bringup_grid(run)
-                                                                   : bringup_direction(run);
+    const struct dia_rig_layout *layout = &lane_believed(run)->layout;
+    if (go_on == 1 && layout->shape == DIA_SHAPE_GRID)
+        go_on = bringup_grid(run);
+    else if (go_on == 1 && layout->shape <= DIA_SHAPE_RING)
+        go_on = bringup_direction(run);
     return go_on < 0 ? -1 : 0;
 }

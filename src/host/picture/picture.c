@@ -88,7 +88,7 @@ static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel
     struct view view;
     double left, top;
     struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
-    view_of_lane(&view, lane);
+    view_of_lane(&view, reel->rig, lane);
     int there = seen && view.elements;
     for (uint32_t i = 0; there && i < lane->count; i++)
         seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
@@ -150,7 +150,8 @@ static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
 {
     struct flow flow = {PICTURE_MARGIN, HEADER, HEADER};
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++) {
-        if (reel->rig->lanes[lane].layout.shape == DIA_SHAPE_LINE) {
+        const struct dia_rig_layout *layout = &reel->rig->lanes[lane].layout;
+        if (layout->shape == DIA_SHAPE_LINE && layout->gap_count == 0) {
             end_row(&flow);
             flow.bottom = picture_lane(cr, reel, lane, flow.y);
             end_row(&flow);

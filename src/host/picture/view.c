@@ -33,14 +33,40 @@ static void grid(struct view *view, const struct dia_rig_lane *lane)
     }
 }
 
-void view_of_lane(struct view *view, const struct dia_rig_lane *lane)
+/* By where its surface says; pixels without a place have no size. */
+static void by_points(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    struct dia_rig_lying lying;
+    struct dia_bounds bounds;
+    float pitch = (float)lane->layout.pitch_um / 1000;
+    uint32_t element = 0, gap = 0;
+    dia_rig_lie(rig, lane, &lying);
+    dia_surface_bounds(&lying.surface, &bounds);
+    view->width = (float)bounds.width_um / 1000;
+    view->height = (float)bounds.height_um / 1000;
+    for (uint32_t i = 0; i < view->count; i++) {
+        if (gap < lane->layout.gap_count && lane->layout.gaps[gap] == i) {
+            gap++;
+            continue;
+        }
+        struct dia_point at = dia_surface_point(&lying.surface, element++);
+        view->elements[i] =
+            (struct view_element){(float)(at.x_um - bounds.left_um) / 1000 + pitch / 2,
+                                  (float)(at.y_um - bounds.top_um) / 1000 + pitch / 2, pitch * 0.5f,
+                                  pitch * 0.5f, VIEW_SQUARE};
+    }
+}
+
+void view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
     view->count = lane->count;
     view->most = 60000.0f / (float)lane->layout.pitch_um;
     view->elements = calloc(view->count, sizeof *view->elements);
     if (!view->elements)
         return;
-    if (lane->layout.shape == DIA_SHAPE_RING)
+    if (lane->layout.shape > DIA_SHAPE_GRID || lane->layout.gap_count)
+        by_points(view, rig, lane);
+    else if (lane->layout.shape == DIA_SHAPE_RING)
         ring(view, lane);
     else
         grid(view, lane);

@@ -25,8 +25,8 @@ struct view {
     struct view_element *elements; /* on the heap; NULL: memory ran out */
 };
 
-/* A lane as a ring or a grid lies. */
-void view_of_lane(struct view *view, const struct dia_rig_lane *lane);
+/* A lane as its pixels lie. */
+void view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane);
 /* A device as it looks. */
 void view_of_device(struct view *view, const struct dia_rig_device *device);
 

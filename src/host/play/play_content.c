@@ -14,9 +14,11 @@ struct look_content {
 static void look_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
 {
     const struct look_content *c = self;
+    const struct dia_rig_lane *of = &c->rig->lanes[lane];
     struct dia_rig_lying lying;
-    dia_rig_lie(&c->rig->lanes[lane], &lying);
-    c->look->render(c->values, &lying.surface, c->ms, 0, count, pixels);
+    dia_rig_lie(c->rig, of, &lying);
+    c->look->render(c->values, &lying.surface, c->ms, 0, lying.surface.count, pixels);
+    dia_gaps_open(pixels, count, of->layout.gaps, of->layout.gap_count);
 }
 
 /* Lamps that are no segments show the look by its luminance. */

@@ -61,8 +61,9 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
 {
     struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
     struct dia_rig_layout *layout = &lane->layout;
-    if (layout->shape == DIA_SHAPE_GRID)
-        return host_wrong(wrong, "'%s' is a grid, whose count is its columns times its rows",
+    if (layout->shape > DIA_SHAPE_RING || layout->gap_count)
+        return host_wrong(wrong,
+                          "'%s' is not a line or ring without gaps, whose count may be another",
                           said->target);
     enum dia_status status = number(said, said->first, 1, 65535, &lane->count, wrong);
     if (status != DIA_OK)
@@ -79,6 +80,8 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
 {
     if (said->lane >= 0) {
         struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
+        if (lane->layout.shape > DIA_SHAPE_GRID)
+            return host_wrong(wrong, "'%s' is no line or ring", said->target);
         if (lane->layout.shape == DIA_SHAPE_GRID)
             return host_wrong(wrong, "'%s' is a grid; say 'corner top-right' or the like",
                               said->target);

@@ -28,6 +28,10 @@ static const struct field lane_fields[] = {
     {"line",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
     {"ring",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ diameter: 66 mm }"},
     {"grid",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 16, rows: 8, pitch: 10 mm }"},
+    {"fold",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm, gap: 40 mm }"},
+    {"panels",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 8, rows: 8, pitch: 10 mm, across: 2, down: 2 }"},
+    {"points",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "places.csv"},
+    {"gaps",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[12-14, 30]"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
     {"shifter",         HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000,          AT(shifter_mv), "5 V"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
@@ -46,6 +50,8 @@ static const struct field word_fields[] = {
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"ring", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {0},
@@ -319,7 +325,7 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = join_group(reader, node, words.group, rig, lane);
     if (status == DIA_OK)
-        status = rig_read_layout(reader, node, where, lane->count, &lane->layout);
+        status = rig_read_layout(reader, node, where, lane->count, rig, &lane->layout);
     if (status != DIA_OK)
         return status;
     take_currents(lane);

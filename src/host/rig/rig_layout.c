@@ -1,16 +1,18 @@
 /* SPDX-License-Identifier: MIT */
+#include <math.h>
 #include <stddef.h>
 #include <stdio.h>
 #include <string.h>
 
 #include <diachrome/nearest.h>
+#include <diachrome/points_file.h>
 
 #include "rig_layout.h"
 
 /* What a layout says in quantities. */
 struct said {
-    int32_t start_um, pitch_um, diameter_um;
-    uint32_t columns, rows;
+    int32_t start_um, pitch_um, diameter_um, gap_um;
+    uint32_t columns, rows, there, across, down;
 };
 
 /* clang-format off */
@@ -33,6 +35,26 @@ static const struct field grid_fields[] = {
     {"runs",       HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "rows"},
     {"corner",     HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "top-left"},
     {"serpentine", HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
+    {"turn",       HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "90"},
+    {"mirrored",   HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
+    {0},
+};
+static const struct field fold_fields[] = {
+    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
+    {"there",      HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 65535,                AT(there),       "60"},
+    {"gap",        HOLDS_QUANTITY, 0, DIA_LENGTH, 0, 100000000,            AT(gap_um),      "40 mm"},
+    {0},
+};
+static const struct field panels_fields[] = {
+    {"columns",    HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(columns),     "8"},
+    {"rows",       HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(rows),        "8"},
+    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "10 mm"},
+    {"across",     HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(across),      "2"},
+    {"down",       HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(down),        "2"},
+    {"runs",       HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "rows"},
+    {"corner",     HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "top-left"},
+    {"serpentine", HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
+    {"order",      HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "[1 1, 2 1 turned 90]"},
     {0},
 };
 #undef AT
@@ -77,6 +99,24 @@ static enum dia_status read_way(struct rig_reader *reader, const struct tree_nod
     return status;
 }
 
+static enum dia_status turn_grid(struct rig_reader *reader, const struct tree_node *node,
+                                 struct dia_grid *grid)
+{
+    static const char *const turns[] = {"0", "90", "180", "270", NULL};
+    static const char *const no_yes[] = {"no", "yes", NULL};
+    uint8_t turn = 0, mirrored = 0;
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "turn"), "'turn'", turns, &turn);
+    if (status == DIA_OK)
+        status =
+            rig_read_choice(reader, tree_get(node, "mirrored"), "'mirrored'", no_yes, &mirrored);
+    if (mirrored)
+        *grid = dia_grid_mirrored(grid);
+    for (; turn; turn--)
+        *grid = dia_grid_turned(grid);
+    return status;
+}
+
 static enum dia_status read_grid(struct rig_reader *reader, const struct tree_node *node,
                                  const char *where, uint32_t count, const struct said *said,
                                  struct dia_rig_layout *layout)
@@ -91,7 +131,67 @@ static enum dia_status read_grid(struct rig_reader *reader, const struct tree_no
             (unsigned)said->columns, (unsigned)said->rows,
             (unsigned long long)said->columns * said->rows, where, (unsigned)count);
     dia_grid_init(&layout->grid, (uint16_t)said->columns, (uint16_t)said->rows, way);
+    return turn_grid(reader, node, &layout->grid);
+}
+
+static enum dia_status read_panels(struct rig_reader *reader, const struct tree_node *node,
+                                   const char *where, uint32_t count, const struct said *said,
+                                   struct dia_rig_layout *layout)
+{
+    uint8_t way;
+    uint64_t panels = (uint64_t)said->across * said->down;
+    enum dia_status status = read_way(reader, node, &way);
+    if (status != DIA_OK)
+        return status;
+    if (panels > DIA_RIG_TILES)
+        return rig_wrong_value(reader, node, "at most %d panels; these are %u", DIA_RIG_TILES,
+                               (unsigned)panels);
+    if (panels * said->columns * said->rows != count)
+        return rig_wrong_value(reader, node, "%u panels of %u by %u are %u pixels, but %s has %u",
+                               (unsigned)panels, (unsigned)said->columns, (unsigned)said->rows,
+                               (unsigned)(panels * said->columns * said->rows), where,
+                               (unsigned)count);
+    dia_grid_init(&layout->tiles.panel, (uint16_t)said->columns, (uint16_t)said->rows, way);
+    layout->tiles.columns = (uint8_t)said->across;
+    layout->tiles.rows = (uint8_t)said->down;
+    layout->tiles.count = (uint8_t)panels;
+    return rig_read_order(reader, tree_get(node, "order"), layout);
+}
+
+static enum dia_status read_fold(struct rig_reader *reader, const struct tree_node *node,
+                                 uint32_t count, const struct said *said,
+                                 struct dia_rig_layout *layout)
+{
+    layout->fold.there = said->there ? said->there : (count + 1) / 2;
+    layout->fold.gap_um = said->gap_um;
+    if (layout->fold.there > count || count - layout->fold.there > layout->fold.there)
+        return rig_wrong_value(
+            reader, node, "of %u pixels %u go there, so %u would come back; as many at most",
+            (unsigned)count, (unsigned)layout->fold.there, (unsigned)(count - layout->fold.there));
     return DIA_OK;
+}
+
+/* A file beside the rig file, unless its path begins at the root. */
+static enum dia_status read_points(struct rig_reader *reader, const struct tree_node *node,
+                                   struct dia_rig *rig, uint32_t count,
+                                   struct dia_rig_layout *layout)
+{
+    struct dia_diagnostic why = {""};
+    char path[4096];
+    const char *slash = strrchr(reader->path, '/');
+    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, "'points'");
+    if (status != DIA_OK)
+        return status;
+    if (count > DIA_RIG_POINTS - rig->point_count)
+        return rig_wrong_value(reader, node, "a rig has at most %d points", DIA_RIG_POINTS);
+    int folder = slash && node->text[0] != '/' ? (int)(slash - reader->path) + 1 : 0;
+    if (snprintf(path, sizeof path, "%.*s%s", folder, reader->path, node->text) >= (int)sizeof path)
+        return rig_wrong_value(reader, node, "the path is too long");
+    layout->first_point = rig->point_count;
+    status = dia_points_read(path, rig->points + rig->point_count, count, &why);
+    if (status == DIA_OK)
+        rig->point_count += count;
+    return status == DIA_OK ? status : rig_wrong_value(reader, node, "%s", why.text);
 }
 
 /* A line from the right, a ring against the clock: a grid of one row whose chain goes back. */
@@ -107,44 +207,98 @@ static enum dia_status read_reversed(struct rig_reader *reader, const struct tre
     return status;
 }
 
-enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
-                                const char *where, uint32_t count, struct dia_rig_layout *layout)
+/* A mean distance for points: of the first to the second, or 10 mm. */
+static int32_t pitch_of(const struct dia_rig *rig, const struct dia_rig_layout *layout,
+                        uint32_t count)
 {
-    static const char *const names[] = {"line", "ring", "grid"};
-    static const struct field *const fields[] = {line_fields, ring_fields, grid_fields};
-    const struct tree_node *node = NULL;
-    struct said said = {0, 0, 0, 0, 0};
-    char inside[80];
-    for (uint8_t k = 0; k < 3; k++) {
+    const struct dia_point *p = rig->points + layout->first_point;
+    double far = count > 1 ? hypot(p[1].x_um - p[0].x_um, p[1].y_um - p[0].y_um) : 0;
+    return far >= 100 && far <= 1e7 ? (int32_t)far : 10000;
+}
+
+/* Which key says how a lane lies. */
+static enum dia_status find_shape(struct rig_reader *reader, const struct tree_node *lane,
+                                  const char *where, const char *const *names,
+                                  const struct tree_node **node, uint8_t *shape)
+{
+    for (uint8_t k = 0; names[k]; k++) {
         const struct tree_node *found = tree_get(lane, names[k]);
-        if (found && node)
+        if (found && *node)
             return rig_wrong_key(reader, found,
                                  "'%s' and '%s' both say how %s lies; keep one of them",
-                                 names[layout->shape], names[k], where);
+                                 names[*shape], names[k], where);
         if (found) {
-            node = found;
-            layout->shape = k;
+            *node = found;
+            *shape = k;
         }
     }
-    if (!node)
+    if (!*node)
         return rig_wrong_key(reader, lane,
                              "%s has no 'line', 'ring' or 'grid'; write 'line: { pitch: 16.7 mm }'",
                              where);
+    return DIA_OK;
+}
+
+static enum dia_status read_shape(struct rig_reader *reader, const struct tree_node *node,
+                                  const char *where, uint32_t count, struct dia_rig *rig,
+                                  const struct said *said, struct dia_rig_layout *layout)
+{
+    switch (layout->shape) {
+    case DIA_SHAPE_GRID:
+        return read_grid(reader, node, where, count, said, layout);
+    case DIA_SHAPE_FOLD:
+        return read_fold(reader, node, count, said, layout);
+    case DIA_SHAPE_PANELS:
+        return read_panels(reader, node, where, count, said, layout);
+    case DIA_SHAPE_POINTS:
+        return read_points(reader, node, rig, count, layout);
+    default:
+        return read_reversed(reader, node, count, layout);
+    }
+}
+
+enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
+                                const char *where, uint32_t count, struct dia_rig *rig,
+                                struct dia_rig_layout *layout)
+{
+    static const char *const names[] = {"line", "ring", "grid", "fold", "panels", "points", NULL};
+    static const struct field *const fields[] = {line_fields, ring_fields,   grid_fields,
+                                                 fold_fields, panels_fields, NULL};
+    const struct tree_node *node = NULL;
+    struct said said;
+    struct dia_rig_lane whole;
+    struct dia_rig_lying lying;
+    char inside[80];
+    memset(&said, 0, sizeof said);
+    enum dia_status status = find_shape(reader, lane, where, names, &node, &layout->shape);
+    if (status != DIA_OK)
+        return status;
     snprintf(inside, sizeof inside, "'%s' of %s", names[layout->shape], where);
-    enum dia_status status = rig_read_fields(reader, node, fields[layout->shape], &said, inside);
-    if (status == DIA_OK && layout->shape == DIA_SHAPE_GRID)
-        status = read_grid(reader, node, where, count, &said, layout);
-    if (status == DIA_OK && layout->shape != DIA_SHAPE_GRID)
-        status = read_reversed(reader, node, count, layout);
+    if (fields[layout->shape])
+        status = rig_read_fields(reader, node, fields[layout->shape], &said, inside);
+    if (status == DIA_OK)
+        status = rig_read_gaps(reader, tree_get(lane, "gaps"), count, layout);
+    uint32_t placed = count - layout->gap_count;
+    if (status == DIA_OK)
+        status = read_shape(reader, node, where, placed, rig, &said, layout);
     if (status != DIA_OK)
         return status;
     layout->start_um = said.start_um;
     layout->pitch_um = said.pitch_um;
     if (layout->shape == DIA_SHAPE_RING) /* along the circle; 355 / 113 is pi to 7 places */
-        layout->pitch_um = (int32_t)((int64_t)said.diameter_um * 355 / 113 / count);
+        layout->pitch_um = (int32_t)((int64_t)said.diameter_um * 355 / 113 / placed);
+    if (layout->shape == DIA_SHAPE_POINTS)
+        layout->pitch_um = pitch_of(rig, layout, placed);
     layout->diameter_um = said.diameter_um;
-    uint32_t places = layout->shape == DIA_SHAPE_GRID ? said.columns : count;
-    if (dia_surface_line(&layout->surface, places, layout->start_um, layout->pitch_um) != DIA_OK)
+    uint32_t places = layout->shape == DIA_SHAPE_GRID ? layout->grid.columns : count;
+    memset(&whole, 0, sizeof whole);
+    memset(&lying, 0, sizeof lying);
+    whole.count = count;
+    if (dia_surface_line(&layout->surface, places, layout->start_um, layout->pitch_um) == DIA_OK) {
+        whole.layout = *layout;
+        dia_rig_lie(rig, &whole, &lying);
+    }
+    if (lying.surface.count != placed)
         return rig_wrong_value(reader, node,
                                "%s is longer than 2147 m, or its pixels lie closer "
                                "than 1 um; check it and 'count'",
@@ -157,15 +311,34 @@ uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place)
     return dia_grid_element(&lane->layout.grid, (uint16_t)place, 0);
 }
 
-void dia_rig_lie(const struct dia_rig_lane *lane, struct dia_rig_lying *lying)
+void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
+                 struct dia_rig_lying *lying)
 {
     const struct dia_rig_layout *layout = &lane->layout;
-    lying->surface = layout->surface;
-    if (layout->shape == DIA_SHAPE_RING) {
+    struct dia_surface *surface = &lying->surface;
+    uint32_t count = lane->count - layout->gap_count;
+    switch (layout->shape) {
+    case DIA_SHAPE_RING:
         lying->ring.diameter_um = layout->diameter_um;
         lying->ring.reversed = (layout->grid.way & DIA_GRID_RIGHT) != 0;
-        dia_surface_ring(&lying->surface, &lying->ring, lane->count);
-    } else if (layout->shape == DIA_SHAPE_GRID || layout->grid.way) {
-        dia_surface_grid(&lying->surface, &layout->grid, layout->pitch_um);
+        dia_surface_ring(surface, &lying->ring, count);
+        break;
+    case DIA_SHAPE_FOLD:
+        dia_surface_fold(surface, &layout->fold, count, layout->pitch_um);
+        break;
+    case DIA_SHAPE_PANELS:
+        lying->tiles = layout->tiles;
+        lying->tiles.tile = layout->tile;
+        dia_surface_tiles(surface, &lying->tiles, layout->pitch_um);
+        break;
+    case DIA_SHAPE_POINTS:
+        dia_surface_places(surface, &lying->places, rig->points + layout->first_point, count,
+                           layout->pitch_um);
+        break;
+    default:
+        if (layout->shape == DIA_SHAPE_GRID || layout->grid.way)
+            dia_surface_grid(surface, &layout->grid, layout->pitch_um);
+        else
+            dia_surface_line(surface, count, layout->start_um, layout->pitch_um);
     }
 }
