@@ -5,11 +5,11 @@ set -eu
 cd "$1"
 bad=0
 
-core="status fixed rom colour frame surface look grid layout wave layer develop power lamp signal"
+core="status fixed rom colour frame surface look grid layout wave layer pace develop power lamp signal"
 wire="$core port part onewire clocked parallel strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"
-host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player trace reel check bringup"
+host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player rig_layer trace reel check bringup"
 
 headers() { # FOLDER: the public headers it includes, and what they include in turn
     grep -ho '#include <diachrome/[a-z_]*\.h>' -r "$1" | sed 's/.*diachrome.\(.*\)\.h>/\1/' | sort -u

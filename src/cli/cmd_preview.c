@@ -51,12 +51,11 @@ static uint64_t show_us(const struct clock *clock)
 static int show(struct canvas *canvas, struct dia_player *player, const struct clock *clock,
                 uint64_t time_us, double rate)
 {
-    struct screen_state state = {play.look->name, (uint32_t)(time_us / 1000), rate,
+    struct screen_state state = {play_name(&play), (uint32_t)(time_us / 1000), rate,
                                  clock->paused_us != 0};
     if (!state.paused) {
         dia_player_rest_until(player, time_us * 1000u);
-        if (dia_player_show(player, play.look, &play.values, state.ms,
-                            dia_frame_slot(time_us, play.rate_mhz), NULL) != DIA_OK) {
+        if (play_show(&play, player, time_us, NULL) != DIA_OK) {
             terminal_end(); /* so that what is said stays to be read */
             return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
         }
@@ -125,9 +124,8 @@ static int still(struct dia_player *player)
     int64_t ms;
     if (dia_quantity_read(at_text, DIA_TIME, 0, UINT32_MAX, "--at", &ms, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play.name, "%s", wrong.text);
-    struct screen_state state = {play.look->name, (uint32_t)ms, 0, 0};
-    if (dia_player_show(player, play.look, &play.values, state.ms,
-                        dia_frame_slot((uint64_t)ms * 1000u, play.rate_mhz), NULL) != DIA_OK)
+    struct screen_state state = {play_name(&play), (uint32_t)ms, 0, 0};
+    if (play_show(&play, player, (uint64_t)ms * 1000u, NULL) != DIA_OK)
         return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
     if (!failed) {

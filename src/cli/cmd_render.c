@@ -36,7 +36,7 @@ static int run(struct dia_player *player, writes_reel *write)
     struct dia_reel reel;
     /* what is seen belongs to the hardware as it is */
     enum dia_status status =
-        dia_reel_init(&reel, dia_player_desk(player), play.look->name, play.frames, &wrong);
+        dia_reel_init(&reel, dia_player_desk(player), play_name(&play), play.frames, &wrong);
     if (status != DIA_OK)
         return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
                         wrong.text);

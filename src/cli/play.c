@@ -17,6 +17,13 @@ static int take_setting(void *self, int val, const char *arg)
         play->faults[play->fault_count++] = strdup(arg);
         return CLI_FINE;
     }
+    if (val == 'L') {
+        if (play->layer_text_count == DIA_RIG_LAYERS - 1)
+            return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --layer",
+                            DIA_RIG_LAYERS - 1);
+        play->layer_texts[play->layer_text_count++] = strdup(arg);
+        return CLI_FINE;
+    }
     if (play->setting_count == 32)
         return cli_fail(CLI_BAD_INPUT, play->name, "more than 32 times --set");
     play->settings[play->setting_count++] = strdup(arg);
@@ -39,19 +46,62 @@ static int quantity(const struct play *play, const char *text, enum dia_quantity
 static int read_look(struct play *play)
 {
     struct dia_diagnostic wrong = {""};
-    if (!play->look_name)
-        return cli_fail(CLI_BAD_INPUT, play->name,
-                        "no look; write '--look NAME', 'diachrome looks' has the names");
-    play->look = dia_look_named(play->look_name, &wrong);
-    if (!play->look)
+    const struct dia_look *look = dia_look_named(play->look_name, &wrong);
+    if (!look)
         return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
-    play->look->defaults(&play->values);
+    struct dia_rig_layer *layer = &play->layers[play->layer_count++];
+    dia_rig_layer_init(layer, look);
     for (int i = 0; i < play->setting_count; i++) {
-        if (dia_look_set(play->look, &play->values, play->settings[i], &wrong) != DIA_OK)
+        if (dia_look_set(look, &layer->values, play->settings[i], &wrong) != DIA_OK)
             return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
                             wrong.text);
     }
+    if (!play->along)
+        return CLI_FINE;
+    struct dia_rig_layer other;
+    char text[80];
+    snprintf(text, sizeof text, "%s along %.40s", look->name, play->along);
+    if (dia_rig_layer_read(&other, &play->rig, text, &wrong) != DIA_OK)
+        return cli_fail(CLI_BAD_INPUT, play->name, "--along: %s", wrong.text);
+    layer->axis = other.axis;
     return CLI_FINE;
+}
+
+static int read_layers(struct play *play)
+{
+    struct dia_diagnostic wrong = {""};
+    if (!play->look_name && play->layer_text_count == 0)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "no look; write '--look NAME', 'diachrome looks' has the names");
+    if (!play->look_name && (play->setting_count || play->along))
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "--set and --along are for --look; a layer has its own inside");
+    int code = play->look_name ? read_look(play) : CLI_FINE;
+    for (int i = 0; i < play->layer_text_count && code == CLI_FINE; i++) {
+        if (dia_rig_layer_read(&play->layers[play->layer_count++], &play->rig, play->layer_texts[i],
+                               &wrong) != DIA_OK)
+            code = cli_fail(CLI_BAD_INPUT, play->name, "--layer \"%.60s\": %s",
+                            play->layer_texts[i], wrong.text);
+    }
+    return code;
+}
+
+enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,
+                          uint64_t *frame_ns)
+{
+    return dia_player_show_layers(player, play->layers, play->layer_count,
+                                  (uint32_t)(time_us / 1000),
+                                  dia_frame_slot(time_us, play->rate_mhz), frame_ns);
+}
+
+const char *play_name(const struct play *play)
+{
+    static char name[48];
+    if (play->layer_count == 1)
+        return play->layers[0].look->name;
+    snprintf(name, sizeof name, "%s and %" PRIu32 " more", play->layers[0].look->name,
+             play->layer_count - 1);
+    return name;
 }
 
 static int read_run(struct play *play)
@@ -103,7 +153,7 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     if (code == CLI_FINE)
         code = cli_add_faults(play->name, &play->rig, play->faults, play->fault_count);
     if (code == CLI_FINE)
-        code = read_look(play);
+        code = read_layers(play);
     return code == CLI_FINE ? read_run(play) : code;
 }
 
@@ -134,8 +184,7 @@ int play_run(struct play *play, struct dia_player *player, play_frame *each, voi
         uint64_t time_us = dia_frame_us(play->from_ms, play->rate_mhz, k), frame_ns;
         uint64_t due = time_us - (uint64_t)play->from_ms * 1000u;
         dia_player_rest_until(player, start_ns + due * 1000u);
-        if (dia_player_show(player, play->look, &play->values, (uint32_t)(time_us / 1000),
-                            dia_frame_slot(time_us, play->rate_mhz), &frame_ns) != DIA_OK)
+        if (play_show(play, player, time_us, &frame_ns) != DIA_OK)
             return cli_fail(CLI_MACHINE, play->name, "the simulated port failed");
         if (frame_ns * play->rate_mhz > 1000000000000u)
             return too_slow(play, frame_ns);
@@ -165,8 +214,8 @@ void play_summary(const struct play *play, char *text, size_t size)
     dia_quantity_write(play->from_ms, DIA_TIME, from, sizeof from);
     dia_quantity_write((int64_t)(last / 1000), DIA_TIME, to, sizeof to);
     if (play->frames == 1)
-        snprintf(text, size, "%s at %s", play->look->name, from);
+        snprintf(text, size, "%s at %s", play_name(play), from);
     else
-        snprintf(text, size, "%s, %" PRIu32 " frames from %s to %s", play->look->name, play->frames,
+        snprintf(text, size, "%s, %" PRIu32 " frames from %s to %s", play_name(play), play->frames,
                  from, to);
 }

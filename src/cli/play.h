@@ -2,20 +2,22 @@
 #ifndef DIA_CLI_PLAY_H
 #define DIA_CLI_PLAY_H
 
-#include <diachrome/player.h>
+#include <diachrome/rig_layer.h>
 
 #include "cli.h"
 
 /* What render, trace and preview have in common: a rig, a look with its settings, a run in time. */
 struct play {
-    const char *name; /* of the subcommand */
-    const struct dia_look *look;
-    union dia_look_values values;
+    const char *name;                            /* of the subcommand */
+    struct dia_rig_layer layers[DIA_RIG_LAYERS]; /* the lowest first; that of --look is number 0 */
+    uint32_t layer_count;
+    const char *layer_texts[DIA_RIG_LAYERS];
+    int layer_text_count;
     const char *settings[32];
     int setting_count;
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
-    char *look_name, *from_text, *for_text, *frames_text, *rate_text, *out;
+    char *look_name, *along, *from_text, *for_text, *frames_text, *rate_text, *out;
     int hold;
     uint32_t from_ms, frames, rate_mhz;
     uint32_t shown; /* frames that were, by play_run */
@@ -34,6 +36,16 @@ struct play {
          'F',                                                                                      \
          "put a fault on the simulated desk; may be repeated",                                     \
          "\"TARGET: WHAT\""},                                                                      \
+        {"layer",                                                                                  \
+         'L',                                                                                      \
+         POPT_ARG_STRING,                                                                          \
+         NULL,                                                                                     \
+         'L',                                                                                      \
+         "a look over the others; may be repeated",                                                \
+         "\"LOOK on NAME ...\""},                                                                  \
+        {"along",     'a', POPT_ARG_STRING,                                                        \
+         &play.along, 0,   "what the look runs along: x, y, radius, angle, ...",                   \
+         "AXIS"},                                                                                  \
         {"set",      's', POPT_ARG_STRING,                                                         \
          NULL,       's', "set a parameter of the look; may be repeated",                          \
          "KEY=VALUE"},                                                                             \
@@ -70,6 +82,13 @@ typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);
 /* Shows every frame at its time on the bench. CLI_LIMIT, said, when the wire is too slow for the
  * rate or when the bench found a limit broken; other exit codes likewise. */
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self);
+
+/* Shows the layers at a time. */
+enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,
+                          uint64_t *frame_ns);
+
+/* "chase", or "chase and 2 more". */
+const char *play_name(const struct play *play);
 
 /* "120 frames, 0 s to 2.38 s": what was run. */
 void play_summary(const struct play *play, char *text, size_t size);

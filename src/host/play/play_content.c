@@ -3,45 +3,6 @@
 
 #include "player_private.h"
 
-/* A look as content. */
-struct look_content {
-    const struct dia_rig *rig;
-    const struct dia_look *look;
-    const void *values;
-    uint32_t ms;
-};
-
-static void look_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
-{
-    const struct look_content *c = self;
-    const struct dia_rig_lane *of = &c->rig->lanes[lane];
-    struct dia_rig_lying lying;
-    dia_rig_lie(c->rig, of, &lying);
-    c->look->render(c->values, &lying.surface, c->ms, 0, lying.surface.count, pixels);
-    dia_gaps_open(pixels, count, of->layout.gaps, of->layout.gap_count);
-}
-
-/* Lamps that are no segments show the look by its luminance. */
-static void look_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
-{
-    const struct look_content *c = self;
-    const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS];
-    if (count == from->digits * 8)
-        return;
-    c->look->render(c->values, &from->surface, c->ms, 0, from->surface.count, colours);
-    for (uint32_t i = from->digits * 8; i < count; i++)
-        levels[i] = dia_lamp_of(colours[from->place_of[i]]);
-}
-
-enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
-                                const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
-{
-    struct look_content shown = {player->rig, look, values, ms};
-    struct dia_content content = {&shown, look_pixels, look_lamps, NULL};
-    return dia_player_show_content(player, &content, slot, frame_ns);
-}
-
 static void black_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
 {
     (void)self;

@@ -1,0 +1,61 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_RIG_LAYER_H
+#define DIACHROME_RIG_LAYER_H
+
+#include <stdint.h>
+
+#include "diagnostic.h"
+#include "layer.h"
+#include "player.h"
+#include "rig.h"
+
+/*
+ * A layer on a rig: a look, on which lanes and devices, and how it goes with the layers below.
+ */
+#define DIA_RIG_LAYERS 32 /* of one show */
+#define DIA_RIG_PARTS  16 /* of one layer */
+
+/* A stretch of a lane or device. Parts that are joined follow each other on one line. */
+struct dia_rig_part {
+    uint8_t is_device;
+    uint32_t number;       /* of the lane or device */
+    uint32_t first, count; /* elements that have a place; count 0: all of them, as they lie */
+    uint32_t offset, all;  /* where it begins on the line of those joined, and its length; all 0:
+                              it is joined to none */
+};
+
+struct dia_rig_layer {
+    const struct dia_look *look;
+    union dia_look_values values;
+    uint8_t axis;  /* enum dia_axis that the look runs along */
+    uint8_t blend; /* enum dia_blend */
+    dia_share level;
+    uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms; /* as in layer.h */
+    uint32_t parts;                                        /* 0: on everything */
+    struct dia_rig_part part[DIA_RIG_PARTS];
+};
+
+/* A look with its defaults, on everything. */
+void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look);
+
+/*
+ * Reads a layer as people write it:
+ *
+ *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
+ *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME]
+ *
+ *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
+ *
+ * WHERE is names with commas; NAME[0-59] is a stretch, and NAME+NAME+... joins them to one line.
+ * docs/layers.md has it all. DIA_BAD_VALUE and a diagnostic, with nothing changed, when it is
+ * wrong.
+ */
+enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                   const char *text, struct dia_diagnostic *wrong);
+
+/* Shows layers, the lowest first (at most DIA_RIG_LAYERS), as dia_player_show does a look. */
+enum dia_status dia_player_show_layers(struct dia_player *player,
+                                       const struct dia_rig_layer *layers, uint32_t count,
+                                       uint32_t ms, uint32_t slot, uint64_t *frame_ns);
+
+#endif

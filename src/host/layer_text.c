@@ -1,0 +1,248 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/look_text.h>
+#include <diachrome/nearest.h>
+#include <diachrome/quantity.h>
+#include <diachrome/rig_layer.h>
+
+#include "host_private.h"
+
+#define MOST_WORD 256
+
+static const char *const axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
+static const char *const blends[] = {"over",    "add",    "screen", "multiply",
+                                     "lighten", "darken", NULL};
+static const char *const clauses[] = {"on",  "along",   "blend",    "level", "from",
+                                      "for", "fade-in", "fade-out", NULL};
+
+void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look)
+{
+    memset(layer, 0, sizeof *layer);
+    layer->look = look;
+    layer->level = DIA_SHARE_ONE;
+    look->defaults(&layer->values);
+}
+
+/* The next word, up to a space outside brackets. 0: there is none. */
+static int next_word(const char **at, char word[MOST_WORD])
+{
+    size_t n = 0;
+    int inside = 0;
+    *at += strspn(*at, " \t\n");
+    for (; (*at)[n] && (inside || !strchr(" \t\n", (*at)[n])) && n < MOST_WORD - 1; n++)
+        inside = (*at)[n] == '(' || (inside && (*at)[n] != ')');
+    memcpy(word, *at, n);
+    word[n] = 0;
+    *at += n;
+    return n != 0;
+}
+
+static enum dia_status choose(const char *what, const char *word, const char *const *words,
+                              uint8_t *choice, struct dia_diagnostic *wrong)
+{
+    char all[120] = "";
+    for (uint8_t k = 0; words[k]; k++) {
+        size_t used = strlen(all);
+        if (strcmp(words[k], word) == 0) {
+            *choice = k;
+            return DIA_OK;
+        }
+        snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", words[k]);
+    }
+    const char *near = dia_nearest(word, words);
+    if (near)
+        return host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", what, word, near);
+    return host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", what, word, all);
+}
+
+static enum dia_status find_place(const struct dia_rig *rig, const char *name,
+                                  struct dia_rig_part *part, uint32_t *count,
+                                  struct dia_diagnostic *wrong)
+{
+    const char *names[DIA_RIG_LANES + DIA_RIG_DEVICES + 1] = {NULL};
+    uint32_t n = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *lane = &rig->lanes[i];
+        names[n++] = lane->name;
+        if (strcmp(lane->name, name) == 0) {
+            part->number = i;
+            *count = lane->count - lane->layout.gap_count;
+            return DIA_OK;
+        }
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_rig_device *device = &rig->devices[i];
+        if (device->lamps == device->digits * 8)
+            continue; /* it shows its text */
+        names[n++] = device->name;
+        if (strcmp(device->name, name) == 0) {
+            part->is_device = 1;
+            part->number = i;
+            *count = device->surface.count;
+            return DIA_OK;
+        }
+    }
+    const char *near = dia_nearest(name, names);
+    return host_wrong(wrong, "there is no '%.40s' that shows looks on this rig%s%s%s", name,
+                      near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
+}
+
+/* "handrail" or "handrail[0-59]". */
+static enum dia_status read_part(const struct dia_rig *rig, char *text, struct dia_rig_part *part,
+                                 struct dia_diagnostic *wrong)
+{
+    char *bracket = strchr(text, '[');
+    unsigned from, to;
+    uint32_t count = 0;
+    int end = 0;
+    memset(part, 0, sizeof *part);
+    if (bracket)
+        *bracket = 0;
+    enum dia_status status = find_place(rig, text, part, &count, wrong);
+    if (status != DIA_OK || !bracket)
+        return status;
+    if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2 || !end || bracket[1 + end] ||
+        from > to || to >= count)
+        return host_wrong(wrong, "a stretch of '%s' is such as %s[0-%u]; it has elements 0 to %u",
+                          text, text, (unsigned)(count - 1), (unsigned)(count - 1));
+    part->first = from;
+    part->count = to - from + 1;
+    return DIA_OK;
+}
+
+static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part *part)
+{
+    const struct dia_rig_lane *lane = &rig->lanes[part->number];
+    return part->is_device ? rig->devices[part->number].surface.count
+                           : lane->count - lane->layout.gap_count;
+}
+
+/* "a+b[0-9]+c": parts that follow each other. */
+static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                   char *text, struct dia_diagnostic *wrong)
+{
+    uint32_t first = layer->parts, all = 0;
+    char *rest = text;
+    while (rest) {
+        char *plus = strchr(rest, '+');
+        if (plus)
+            *plus++ = 0;
+        if (layer->parts == DIA_RIG_PARTS)
+            return host_wrong(wrong, "a layer is on at most %d places", DIA_RIG_PARTS);
+        struct dia_rig_part *part = &layer->part[layer->parts];
+        enum dia_status status = read_part(rig, rest, part, wrong);
+        if (status != DIA_OK)
+            return status;
+        part->offset = all;
+        all += part->count ? part->count : whole_count(rig, part);
+        layer->parts++;
+        rest = plus;
+    }
+    for (uint32_t k = first; k < layer->parts && layer->parts > first + 1; k++) {
+        struct dia_rig_part *part = &layer->part[k];
+        part->all = all;
+        part->count = part->count ? part->count : whole_count(rig, part);
+    }
+    return DIA_OK;
+}
+
+static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                  char *text, struct dia_diagnostic *wrong)
+{
+    enum dia_status status = DIA_OK;
+    char *rest = text;
+    while (rest && status == DIA_OK) {
+        char *comma = strchr(rest, ',');
+        if (comma)
+            *comma++ = 0;
+        status = read_joined(layer, rig, rest, wrong);
+        rest = comma;
+    }
+    return status;
+}
+
+static enum dia_status read_amount(const char *clause, const char *word, enum dia_quantity kind,
+                                   int64_t max, uint32_t *out, struct dia_diagnostic *wrong)
+{
+    char what[24];
+    int64_t value;
+    snprintf(what, sizeof what, "'%s'", clause);
+    enum dia_status status = dia_quantity_read(word, kind, 0, max, what, &value, wrong);
+    if (status == DIA_OK)
+        *out = (uint32_t)value;
+    return status;
+}
+
+static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                   uint8_t clause, char *word, struct dia_diagnostic *wrong)
+{
+    uint32_t *const times[] = {&layer->start_ms, &layer->length_ms, &layer->fade_in_ms,
+                               &layer->fade_out_ms};
+    uint32_t ppm = 0;
+    enum dia_status status;
+    switch (clause) {
+    case 0:
+        return read_where(layer, rig, word, wrong);
+    case 1:
+        return choose("along", word, axes, &layer->axis, wrong);
+    case 2:
+        return choose("blend", word, blends, &layer->blend, wrong);
+    case 3:
+        status = read_amount("level", word, DIA_PERCENT, 1000000, &ppm, wrong);
+        if (status == DIA_OK)
+            layer->level = (dia_share)(((uint64_t)ppm * DIA_SHARE_ONE + 500000) / 1000000);
+        return status;
+    default:
+        return read_amount(clauses[clause], word, DIA_TIME, 86400000, times[clause - 4], wrong);
+    }
+}
+
+static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                  const char *at, struct dia_diagnostic *wrong)
+{
+    char word[MOST_WORD], value[MOST_WORD];
+    enum dia_status status = DIA_OK;
+    while (status == DIA_OK && next_word(&at, word)) {
+        uint8_t clause = 0;
+        if (strchr(word, '=')) {
+            status = dia_look_set(layer->look, &layer->values, word, wrong);
+            continue;
+        }
+        while (clauses[clause] && strcmp(clauses[clause], word) != 0)
+            clause++;
+        if (!clauses[clause]) {
+            const char *near = dia_nearest(word, clauses);
+            return host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
+                              near ? "did you mean '"
+                                   : "after the look come KEY=VALUE, and on, along, "
+                                     "blend, level, from, for, fade-in, fade-out",
+                              near ? near : "", near ? "'?" : "");
+        }
+        if (!next_word(&at, value))
+            return host_wrong(wrong, "'%s' has nothing behind it", word);
+        status = read_clause(layer, rig, clause, value, wrong);
+    }
+    return status;
+}
+
+enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                   const char *text, struct dia_diagnostic *wrong)
+{
+    struct dia_rig_layer read;
+    char name[MOST_WORD];
+    const char *at = text;
+    if (!next_word(&at, name))
+        return host_wrong(wrong,
+                          "a layer begins with the name of a look, such as 'chase on handrail'");
+    const struct dia_look *look = dia_look_named(name, wrong);
+    if (!look)
+        return DIA_BAD_VALUE;
+    dia_rig_layer_init(&read, look);
+    enum dia_status status = read_words(&read, rig, at, wrong);
+    if (status == DIA_OK)
+        *layer = read;
+    return status;
+}

@@ -1,0 +1,129 @@
+/* SPDX-License-Identifier: MIT */
+#include <string.h>
+
+#include <diachrome/rig_layer.h>
+
+#include "player_private.h"
+
+/* Layers as content. */
+struct layers_content {
+    const struct dia_rig *rig;
+    const struct dia_rig_layer *layers;
+    uint32_t count, ms;
+};
+
+/* A part at work: a look that sees the whole of what it is joined to, and renders a stretch. */
+struct joined {
+    const struct dia_look *look;
+    const void *values;
+    struct dia_surface whole;
+    uint32_t offset;
+};
+
+static void render_joined(const void *values, const struct dia_surface *surface, uint32_t ms,
+                          uint32_t first, uint32_t n, struct dia_rgb *out)
+{
+    const struct joined *part = values;
+    (void)surface;
+    part->look->render(part->values, &part->whole, ms, part->offset + first, n, out);
+}
+
+#define MOST_PARTS (DIA_RIG_LAYERS * 2)
+
+struct stacked {
+    struct dia_layer layers[MOST_PARTS];
+    struct dia_surface surfaces[MOST_PARTS];
+    struct joined joined[MOST_PARTS];
+    uint8_t count;
+};
+
+static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
+                       const struct dia_rig_part *part, const struct dia_surface *surface)
+{
+    if (to->count == MOST_PARTS)
+        return;
+    struct dia_layer *layer = &to->layers[to->count];
+    struct dia_surface *of = &to->surfaces[to->count];
+    struct joined *joined = &to->joined[to->count++];
+    uint32_t count = part && part->count ? part->count : surface->count;
+    *of = dia_surface_along(*surface, (enum dia_axis)from->axis);
+    if (part && part->count)
+        dia_surface_line(of, count, 0, surface->pitch_um);
+    dia_layer_init(layer, of, from->look->render, &from->values);
+    if (part && part->all) {
+        joined->look = from->look;
+        joined->values = &from->values;
+        joined->offset = part->offset;
+        dia_surface_line(&joined->whole, part->all, 0, surface->pitch_um);
+        layer->render = render_joined;
+        layer->values = joined;
+    }
+    layer->first = part ? part->first : 0;
+    layer->blend = from->blend;
+    layer->level = from->level;
+    layer->start_ms = from->start_ms;
+    layer->length_ms = from->length_ms;
+    layer->fade_in_ms = from->fade_in_ms;
+    layer->fade_out_ms = from->fade_out_ms;
+}
+
+/* All layers that have a part on a lane or device, over its elements. */
+static void render(const struct layers_content *c, uint8_t is_device, uint32_t number,
+                   const struct dia_surface *surface, struct dia_rgb *out)
+{
+    struct stacked stacked;
+    stacked.count = 0;
+    for (uint32_t i = 0; i < c->count; i++) {
+        const struct dia_rig_layer *layer = &c->layers[i];
+        if (layer->parts == 0)
+            stack_part(&stacked, layer, NULL, surface);
+        for (uint32_t k = 0; k < layer->parts; k++) {
+            const struct dia_rig_part *part = &layer->part[k];
+            if (part->is_device == is_device && part->number == number)
+                stack_part(&stacked, layer, part, surface);
+        }
+    }
+    struct dia_stack stack = {stacked.layers, stacked.count};
+    dia_stack_render(&stack, c->ms, 0, surface->count, out);
+}
+
+static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
+{
+    const struct layers_content *c = self;
+    const struct dia_rig_lane *of = &c->rig->lanes[lane];
+    struct dia_rig_lying lying;
+    dia_rig_lie(c->rig, of, &lying);
+    render(c, 0, lane, &lying.surface, pixels);
+    dia_gaps_open(pixels, count, of->layout.gaps, of->layout.gap_count);
+}
+
+/* Lamps that are no segments show it by its luminance. */
+static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
+{
+    const struct layers_content *c = self;
+    const struct dia_rig_device *from = &c->rig->devices[device];
+    struct dia_rgb colours[DIA_RIG_LAMPS];
+    if (count == from->digits * 8)
+        return;
+    render(c, 1, device, &from->surface, colours);
+    for (uint32_t i = from->digits * 8; i < count; i++)
+        levels[i] = dia_lamp_of(colours[from->place_of[i]]);
+}
+
+enum dia_status dia_player_show_layers(struct dia_player *player,
+                                       const struct dia_rig_layer *layers, uint32_t count,
+                                       uint32_t ms, uint32_t slot, uint64_t *frame_ns)
+{
+    struct layers_content shown = {player->rig, layers, count, ms};
+    struct dia_content content = {&shown, layers_pixels, layers_lamps, NULL};
+    return dia_player_show_content(player, &content, slot, frame_ns);
+}
+
+enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,
+                                const void *values, uint32_t ms, uint32_t slot, uint64_t *frame_ns)
+{
+    struct dia_rig_layer layer;
+    dia_rig_layer_init(&layer, look);
+    memcpy(&layer.values, values, look->size);
+    return dia_player_show_layers(player, &layer, 1, ms, slot, frame_ns);
+}
