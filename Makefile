@@ -3,6 +3,7 @@
 #   make demo      Petrel Quay: checked, rendered, traced
 #   make check     the tests, on this machine and on two simulated controllers
 #   make bench     how fast, as ratios
+#   make docs      docs/looks.md and its pictures
 #   make install   PREFIX=/usr/local DESTDIR=
 
 BUILD ?= build
@@ -10,7 +11,7 @@ PREFIX ?= /usr/local
 JOBS ?= $(shell nproc 2>/dev/null || echo 2)
 CMAKE_FLAGS ?=
 
-.PHONY: all demo check bench install clean
+.PHONY: all demo check bench docs install clean
 
 all: $(BUILD)/.configured-host
 	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
@@ -41,6 +42,9 @@ check: $(BUILD)/.configured-tests
 
 bench: all
 	@$(BUILD)/bench-speed
+
+docs: all
+	@$(BUILD)/looks-page docs
 
 install: all
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(BUILD) >/dev/null

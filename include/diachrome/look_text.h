@@ -25,4 +25,11 @@ char *dia_param_value_text(const struct dia_param *param, const void *values, ch
 char *dia_param_range_text(const struct dia_param *param, char *text, int size);
 const char *dia_param_unit(const struct dia_param *param);
 
+/*
+ * Changes a parameter a little, way 1 up or -1 down: numbers by 1, shares by 5 %, lengths, speeds
+ * and times by a quarter, choices to the next, colours to the next of twelve hues. It stays in its
+ * range. A palette stays as it is.
+ */
+void dia_param_nudge(const struct dia_param *param, void *values, int way);
+
 #endif

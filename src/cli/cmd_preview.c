@@ -9,6 +9,7 @@
 #include "screen.h"
 #include "terminal.h"
 
+#define SPEED_MOST  16.0
 #define FASTEST_MHZ 60000u /* no terminal shows more */
 
 static struct play play;
@@ -21,9 +22,11 @@ static const struct poptOption table[] = {PLAY_LOOK,
                                            "print one moment and leave; needs no terminal", "TIME"},
                                           POPT_AUTOHELP POPT_TABLEEND};
 
-/* The clock of the show: real time, less the pauses. */
+/* The clock of the show: real time since a moment, at a speed. */
 struct clock {
-    uint64_t started_us, paused_us; /* paused_us: since when, 0 while it runs */
+    uint64_t from_us, since_us; /* time of the show at a moment of real time */
+    double speed;
+    int paused;
 };
 
 static uint64_t real_us(void)
@@ -33,32 +36,111 @@ static uint64_t real_us(void)
     return (uint64_t)now.tv_sec * 1000000u + (uint64_t)now.tv_nsec / 1000u;
 }
 
-static void pause_or_go_on(struct clock *clock)
-{
-    if (clock->paused_us) {
-        clock->started_us += real_us() - clock->paused_us;
-        clock->paused_us = 0;
-    } else {
-        clock->paused_us = real_us();
-    }
-}
-
 static uint64_t show_us(const struct clock *clock)
 {
-    return (clock->paused_us ? clock->paused_us : real_us()) - clock->started_us;
+    uint64_t gone = clock->paused ? 0 : real_us() - clock->since_us;
+    return clock->from_us + (uint64_t)((double)gone * clock->speed);
+}
+
+/* From now on at another speed, or from standing still. */
+static void go_on(struct clock *clock, double speed, int paused)
+{
+    clock->from_us = show_us(clock);
+    clock->since_us = real_us();
+    clock->speed = speed;
+    clock->paused = paused;
+}
+
+static uint64_t frame_us(uint64_t frame)
+{
+    return frame * 1000000000u / play.rate_mhz;
+}
+
+/* The whole frame that a time lies in. */
+static uint64_t frame_at(uint64_t time_us)
+{
+    return time_us * play.rate_mhz / 1000000000u;
+}
+
+static int parameter; /* of the lowest layer: the one that keys change */
+
+static const char *parameter_text(void)
+{
+    static char text[160];
+    const struct dia_rig_layer *layer = &play.layers[0];
+    char value[120];
+    if (parameter >= layer->look->param_count)
+        parameter = 0;
+    const struct dia_param *param = &layer->look->params[parameter];
+    snprintf(text, sizeof text, "%s %s", param->key,
+             dia_param_value_text(param, &layer->values, value, sizeof value));
+    return text;
+}
+
+/* The lowest layer shows the next look, with its defaults. */
+static void next_look(void)
+{
+    int k = 0;
+    while (dia_looks[k] && dia_looks[k] != play.layers[0].look)
+        k++;
+    play.layers[0].look = dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0];
+    play.layers[0].look->defaults(&play.layers[0].values);
+    parameter = 0;
+}
+
+/* 1: leave. */
+static int take_key(struct clock *clock, int key)
+{
+    struct dia_rig_layer *layer = &play.layers[0];
+    switch (key) {
+    case 'q':
+    case 'Q':
+    case -1:
+        return 1;
+    case ' ':
+        go_on(clock, clock->speed, !clock->paused);
+        break;
+    case '.': /* the next whole frame, and stand still there */
+        go_on(clock, clock->speed, 1);
+        clock->from_us = frame_us(frame_at(clock->from_us) + 1) + 1;
+        break;
+    case '+':
+    case '=':
+        go_on(clock, clock->speed < SPEED_MOST ? clock->speed * 2 : clock->speed, clock->paused);
+        break;
+    case '-':
+        go_on(clock, clock->speed > 1 / SPEED_MOST ? clock->speed / 2 : clock->speed,
+              clock->paused);
+        break;
+    case 'n':
+        next_look();
+        break;
+    case 'p':
+        parameter++;
+        break;
+    case 'u':
+    case 'd':
+        parameter_text(); /* so that it is one there is */
+        dia_param_nudge(&layer->look->params[parameter], &layer->values, key == 'u' ? 1 : -1);
+        break;
+    default:
+        break;
+    }
+    return 0;
 }
 
 static int show(struct canvas *canvas, struct dia_player *player, const struct clock *clock,
                 uint64_t time_us, double rate)
 {
-    struct screen_state state = {play_name(&play), (uint32_t)(time_us / 1000), rate,
-                                 clock->paused_us != 0};
-    if (!state.paused) {
-        dia_player_rest_until(player, time_us * 1000u);
-        if (play_show(&play, player, time_us, NULL) != DIA_OK) {
-            terminal_end(); /* so that what is said stays to be read */
-            return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
-        }
+    struct screen_state state = {.look = play_name(&play),
+                                 .parameter = parameter_text(),
+                                 .ms = (uint32_t)(time_us / 1000),
+                                 .rate = rate,
+                                 .speed = clock->speed,
+                                 .paused = clock->paused};
+    if (play_show(&play, player, time_us, NULL) != DIA_OK) {
+        terminal_end(); /* so that what is said stays to be read */
+        return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
     }
     int columns, rows, in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0]);
     terminal_size(&columns, &rows);
@@ -79,37 +161,36 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
 static int keys_until(struct clock *clock, uint64_t due_us)
 {
     for (;;) {
-        uint64_t now = show_us(clock);
+        uint64_t now = real_us();
         if (terminal_asked_to_end())
             return 1;
-        if (!clock->paused_us && now >= due_us)
+        if (!clock->paused && now >= due_us)
             return 0;
-        int key = terminal_key(clock->paused_us ? 100 : (int)((due_us - now) / 1000 + 1));
-        if (key == 'q' || key == 'Q' || key == -1)
-            return 1;
-        if (key == ' ')
-            pause_or_go_on(clock);
-        if (clock->paused_us)
-            return 0; /* show that it is paused; the picture stands still */
+        int key = terminal_key(clock->paused ? 100 : (int)((due_us - now) / 1000 + 1));
+        if (key != 0)
+            return take_key(clock, key);
+        if (clock->paused)
+            return 0; /* a terminal of another size is drawn anew */
     }
 }
 
 static int live(struct dia_player *player)
 {
     struct canvas canvas = {0};
-    struct clock clock = {real_us(), 0};
-    uint64_t frame = 0, last_us = 0;
+    struct clock clock = {0, real_us(), 1, 0};
+    uint64_t start = real_us(), last = start, frame = 0;
     double rate = play.rate_mhz / 1e3;
     int code = CLI_FINE;
     do {
-        uint64_t now = show_us(&clock);
-        if (now > last_us)
-            rate += (1e6 / (double)(now - last_us) - rate) * 0.05;
-        last_us = now;
-        code = show(&canvas, player, &clock, now, rate);
+        uint64_t now = real_us();
+        if (now > last && !clock.paused)
+            rate += (1e6 / (double)(now - last) - rate) * 0.05;
+        last = now;
+        dia_player_rest_until(player, (now - start) * 1000u);
+        code = show(&canvas, player, &clock, show_us(&clock), rate);
         /* the next whole frame after now: frames that are late are left out, not caught up */
-        frame = show_us(&clock) * play.rate_mhz / 1000000000u + 1;
-    } while (code == CLI_FINE && !keys_until(&clock, frame * 1000000000u / play.rate_mhz));
+        frame = frame_at(real_us() - start) + 1;
+    } while (code == CLI_FINE && !keys_until(&clock, start + frame_us(frame)));
     canvas_free(&canvas);
     return code;
 }
@@ -124,7 +205,7 @@ static int still(struct dia_player *player)
     int64_t ms;
     if (dia_quantity_read(at_text, DIA_TIME, 0, UINT32_MAX, "--at", &ms, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play.name, "%s", wrong.text);
-    struct screen_state state = {play_name(&play), (uint32_t)ms, 0, 0};
+    struct screen_state state = {.look = play_name(&play), .ms = (uint32_t)ms};
     if (play_show(&play, player, (uint64_t)ms * 1000u, NULL) != DIA_OK)
         return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());

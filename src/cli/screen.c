@@ -83,17 +83,21 @@ static void status(struct canvas *canvas, const struct dia_rig *rig,
     char text[400], drawn[300];
     const struct dia_findings *findings = dia_player_findings(player);
     supplies(rig, player, drawn, sizeof drawn);
-    snprintf(text, sizeof text, "%.2f s  %.0f Hz%s", state->ms / 1e3, state->rate, drawn);
+    char speed[48] = "";
+    if (state->speed != 1)
+        snprintf(speed, sizeof speed, "  %g times as fast", state->speed);
+    snprintf(text, sizeof text, "%.2f s  %.0f Hz%s%s", state->ms / 1e3, state->rate, speed, drawn);
     canvas_say(canvas, canvas->rows - 2, 0, 0, text);
     if (findings->count) {
         snprintf(text, sizeof text, "%s: %s", findings->items[0].place, findings->items[0].text);
         canvas_say(canvas, canvas->rows - 1, 0, MARK_RED, text);
         return;
     }
-    int n = snprintf(text, sizeof text, "%s",
-                     state->paused ? "paused; space goes on, q leaves" : "space pauses, q leaves");
+    int n =
+        snprintf(text, sizeof text, "%s, - + speed, n look, p parameter, u d change it, q leaves",
+                 state->paused ? "paused: space goes on, . steps" : "space pauses");
     if (left_out)
-        snprintf(text + n, sizeof text - (size_t)n, "; %d more need a larger terminal", left_out);
+        snprintf(text + n, sizeof text - (size_t)n, "; %d left out", left_out);
     canvas_say(canvas, canvas->rows - 1, 0, MARK_DIM, text);
 }
 
@@ -102,7 +106,7 @@ void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct 
 {
     char title[160];
     struct flow flow = {canvas, 0, 0, 0, canvas->rows - 2, 1, 0};
-    snprintf(title, sizeof title, "%s  %s", rig->name, state->look);
+    snprintf(title, sizeof title, "%s  %s  %s", rig->name, state->look, state->parameter);
     canvas_say(canvas, 0, 0, MARK_BOLD, title);
     tiles(&flow, rig, player, 0);
     flow.between = flow.left_out == 0;

@@ -9,8 +9,10 @@
 /* What the top and bottom lines say. */
 struct screen_state {
     const char *look;
+    const char *parameter; /* the one that keys change, and its value */
     uint32_t ms;
-    double rate; /* frames a second shown lately */
+    double rate;  /* frames a second shown lately */
+    double speed; /* of time */
     int paused;
 };
 

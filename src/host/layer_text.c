@@ -58,6 +58,16 @@ static enum dia_status choose(const char *what, const char *word, const char *co
     return host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", what, word, all);
 }
 
+/* Elements of all of a lane or device. */
+static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part *part)
+{
+    const struct dia_rig_lane *lane = &rig->lanes[part->number];
+    const struct dia_rig_device *device = &rig->devices[part->number];
+    if (!part->is_device)
+        return lane->count - lane->layout.gap_count;
+    return device->kind == DIA_KIND_MATRIX ? device->lamps : device->surface.count;
+}
+
 static enum dia_status find_place(const struct dia_rig *rig, const char *name,
                                   struct dia_rig_part *part, uint32_t *count,
                                   struct dia_diagnostic *wrong)
@@ -81,7 +91,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
         if (strcmp(device->name, name) == 0) {
             part->is_device = 1;
             part->number = i;
-            *count = device->surface.count;
+            *count = whole_count(rig, part);
             return DIA_OK;
         }
     }
@@ -111,13 +121,6 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
     part->first = from;
     part->count = to - from + 1;
     return DIA_OK;
-}
-
-static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part *part)
-{
-    const struct dia_rig_lane *lane = &rig->lanes[part->number];
-    return part->is_device ? rig->devices[part->number].surface.count
-                           : lane->count - lane->layout.gap_count;
 }
 
 /* "a+b[0-9]+c": parts that follow each other. */

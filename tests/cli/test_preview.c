@@ -78,18 +78,44 @@ static void it_shows_the_rig_and_leaves_on_q(void **state)
 {
     (void)state;
     struct show show = begin();
-    until(&show, "Petrel Quay  hue-sweep");
+    until(&show, "Petrel Quay  hue-sweep  turns 1");
     until(&show, "handrail  120 x WS2812B");
     until(&show, "\033[48;2;");
-    until(&show, "space pauses, q leaves");
+    until(&show, "space pauses, - + speed");
     struct termios during;
     assert_int_equal(tcgetattr(show.terminal, &during), 0);
     assert_int_equal(during.c_lflag & (ICANON | ECHO), 0);
     assert_int_equal(write(show.terminal, " ", 1), 1);
-    until(&show, "paused; space goes on");
+    until(&show, "paused: space goes on, . steps");
     assert_int_equal(write(show.terminal, " ", 1), 1);
     output[0] = 0;
-    until(&show, "space pauses, q leaves");
+    until(&show, "space pauses, - + speed");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+}
+
+static void press(struct show *show, const char *keys, const char *then)
+{
+    output[0] = 0;
+    assert_int_equal(write(show->terminal, keys, strlen(keys)), (ssize_t)strlen(keys));
+    until(show, then);
+}
+
+/* By hand: 200 mm/s and a quarter of it are 250; 5 % less than 100 are 95. */
+static void keys_change_parameters_look_and_time(void **state)
+{
+    (void)state;
+    struct show show = begin();
+    until(&show, "Petrel Quay  hue-sweep  turns 1");
+    press(&show, "u", "turns 2");
+    press(&show, "p", "speed 200 mm/s");
+    press(&show, "u", "speed 250 mm/s");
+    press(&show, "pd", "saturation 95 %");
+    press(&show, "+", "2 times as fast");
+    press(&show, "--", "0.5 times as fast");
+    press(&show, "n", "Petrel Quay  waves  red 1");
+    press(&show, ".", "paused: space goes on, . steps");
+    press(&show, " ", "space pauses");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     ended(&show, 0, 0);
 }
@@ -103,7 +129,7 @@ static void it_gives_the_terminal_back_whatever_happens(void **state)
                 {SIGSEGV, SIGSEGV}, {SIGABRT, SIGABRT}, {SIGQUIT, SIGQUIT}};
     for (size_t i = 0; i < sizeof ends / sizeof ends[0]; i++) {
         struct show show = begin();
-        until(&show, "space pauses, q leaves");
+        until(&show, "space pauses, - + speed");
         kill(show.child, ends[i].sent);
         ended(&show, ends[i].died_of, 0);
     }
@@ -115,7 +141,7 @@ static void it_can_be_stopped_and_go_on(void **state)
     (void)state;
     struct show show = begin();
     int status;
-    until(&show, "space pauses, q leaves");
+    until(&show, "space pauses, - + speed");
     kill(show.child, SIGTSTP);
     until(&show, "\033[?25h\033[?1049l");
     assert_int_equal(waitpid(show.child, &status, WUNTRACED), show.child);
@@ -123,7 +149,7 @@ static void it_can_be_stopped_and_go_on(void **state)
     output[0] = 0;
     kill(show.child, SIGCONT);
     until(&show, "\033[?1049h");
-    until(&show, "space pauses, q leaves");
+    until(&show, "space pauses, - + speed");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     output[0] = 0;
     ended(&show, 0, 0);
@@ -133,6 +159,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
+        cmocka_unit_test(keys_change_parameters_look_and_time),
         cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
         cmocka_unit_test(it_can_be_stopped_and_go_on),
     };

@@ -97,7 +97,22 @@ static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_
     dia_gaps_open(pixels, count, of->layout.gaps, of->layout.gap_count);
 }
 
-/* Lamps that are no segments show it by its luminance. */
+/* Dots row after row; they lie in a grid. */
+static void dots(const struct layers_content *c, uint32_t device, uint8_t *levels)
+{
+    const struct dia_rig_device *from = &c->rig->devices[device];
+    struct dia_rgb colours[DIA_RIG_LAMPS];
+    struct dia_grid grid = {(uint16_t)from->surface.count,
+                            (uint16_t)(from->lamps / from->surface.count), 0};
+    struct dia_surface surface;
+    if (dia_surface_grid(&surface, &grid, from->pitch_um) != DIA_OK)
+        return;
+    render(c, 1, device, &surface, colours);
+    for (uint32_t i = 0; i < surface.count; i++)
+        levels[i] = dia_lamp_of(colours[i]);
+}
+
+/* Lamps show a look by its luminance; segments do not. */
 static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
 {
     const struct layers_content *c = self;
@@ -105,6 +120,10 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
     struct dia_rgb colours[DIA_RIG_LAMPS];
     if (count == from->digits * 8)
         return;
+    if (from->kind == DIA_KIND_MATRIX) {
+        dots(c, device, levels);
+        return;
+    }
     render(c, 1, device, &from->surface, colours);
     for (uint32_t i = from->digits * 8; i < count; i++)
         levels[i] = dia_lamp_of(colours[from->place_of[i]]);
