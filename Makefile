@@ -7,6 +7,7 @@
 #   make install   PREFIX=/usr/local DESTDIR=
 
 BUILD ?= build
+BUILD_PATH = $(abspath $(BUILD))
 PREFIX ?= /usr/local
 JOBS ?= $(shell nproc 2>/dev/null || echo 2)
 CMAKE_FLAGS ?=
@@ -40,8 +41,10 @@ check: $(BUILD)/.configured-tests
 	@cd $(BUILD) && ctest --output-on-failure -j $(JOBS)
 	@cat $(BUILD)/sizes.txt
 
-bench: all
-	@$(BUILD)/bench-speed
+bench: $(BUILD)/.configured-tests
+	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
+	@sh tests/cross/cross.sh $(BUILD_PATH)
+	@failed=0; $(BUILD)/tests/look-cycles $(BUILD)/avr || failed=1; $(BUILD)/bench-speed || failed=1; exit $$failed
 
 docs: all
 	@$(BUILD)/looks-page docs

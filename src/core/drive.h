@@ -15,8 +15,7 @@
  */
 static inline uint16_t drive_of(uint8_t code)
 {
-    uint16_t light = dia_srgb_table[code];
-    return (uint16_t)(light - (light >> 8));
+    return dia_drive_table[code];
 }
 
 static inline uint16_t drive_scaled(uint16_t v, dia_share gain)

@@ -29,23 +29,11 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
     uint8_t high = (uint8_t)((uint32_t)p->level * 255u >> 15);
     uint8_t low = (uint8_t)((uint32_t)high * (DIA_SHARE_ONE - (uint32_t)p->saturation) >> 15);
     struct dia_ramp ramp;
-    uint32_t places[DIA_RUN];
-    uint16_t which[DIA_RUN];
     once_turns(&ramp, surface, p->turns,
                HUE_HALF - once_travelled(surface, p->turns, p->speed_um_s, ms));
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run(&ramp, first, run, places);
-        for (uint32_t i = 0; i < run; i++)
-            which[i] = hue_at(places[i]);
-        for (uint32_t i = 0; i < run; i++)
-            out[i] = hue_circle[which[i]];
-        if (high - low != 255)
-            scale((uint8_t *)out, run * 3u, low, high);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    hue_run(&ramp, first, n, out);
+    if (high - low != 255)
+        scale((uint8_t *)out, n * 3u, low, high);
 }
 
 static const DIA_ROM struct dia_param params[] = {

@@ -13,4 +13,7 @@
  */
 extern const DIA_ROM uint16_t dia_srgb_table[256];
 
+/* The light of each code on the scale of drives, where 65280 = 255 * 256 is full (see drive.h). */
+extern const DIA_ROM uint16_t dia_drive_table[256];
+
 #endif

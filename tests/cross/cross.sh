@@ -28,6 +28,9 @@ rm -rf "$out/avr" "$out/arm"
 compile "$out/avr/library" "$avr" $library
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
+# The same for speed: -O2 comes after -Os, and counts.
+# shellcheck disable=SC2086
+compile "$out/avr/fast" "$avr -O2" src/core/*.c src/core/small/*.c src/wire/*.c
 
 # In parts of three looks, which fit an ATmega328P.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
@@ -38,6 +41,8 @@ while read -r looks; do
     part=$((part + 1))
     $avr -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
         "$out"/avr/library/*.o -o "$out/avr/checksum_$part.elf"
+    $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
+        -o "$out/avr/looks_$part.elf"
 done <"$out/avr/looks"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \

@@ -1,0 +1,129 @@
+/* SPDX-License-Identifier: MIT */
+#include <fcntl.h>
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+#include <simavr/avr_ioport.h>
+#include <simavr/sim_avr.h>
+#include <simavr/sim_elf.h>
+
+#include <diachrome/look.h>
+
+/*
+ * What each look costs on an ATmega328P, in cycles, counted by the simulator over frames of 60 and
+ * of 180 pixels (tests/cross/looks_avr.c): so much for a frame, and so much for each pixel of it.
+ * Usage: look-cycles FOLDER-OF-THE-PROGRAMS
+ * Ends with 1 when a pixel of a hue sweep with limiter and develop, inside the budget, takes more
+ * than 250.
+ */
+#define FEW    60
+#define MANY   180
+#define FRAMES 4
+#define GOAL   250
+
+static uint64_t rises_at, highs[4096];
+static uint32_t high_count;
+
+static void hear(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    const avr_t *avr = param;
+    (void)irq;
+    if (value)
+        rises_at = avr->cycle;
+    else if (rises_at && high_count < 4096)
+        highs[high_count++] = avr->cycle - rises_at;
+}
+
+/* The simulator tells what it loads on stdout; that is not for the table. */
+static int read_quietly(const char *path, elf_firmware_t *firmware)
+{
+    int kept = dup(1), nowhere = open("/dev/null", O_WRONLY);
+    fflush(stdout);
+    dup2(nowhere, 1);
+    int failed = elf_read_firmware(path, firmware);
+    fflush(stdout);
+    dup2(kept, 1);
+    close(nowhere);
+    close(kept);
+    return failed;
+}
+
+/* Runs a program to its end; -1 when there is none, or it does not end. */
+static int run(const char *path)
+{
+    elf_firmware_t firmware;
+    memset(&firmware, 0, sizeof firmware);
+    FILE *there = fopen(path, "rb");
+    if (!there)
+        return -1;
+    fclose(there);
+    avr_t *avr = avr_make_mcu_by_name("atmega328p");
+    if (!avr || read_quietly(path, &firmware) != 0)
+        return -1;
+    avr_init(avr);
+    firmware.frequency = 16000000;
+    avr_load_firmware(avr, &firmware);
+    rises_at = 0;
+    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ('D'), 6), hear, avr);
+    int state = cpu_Running;
+    for (uint64_t i = 0; i < 400000000u && state != cpu_Done && state != cpu_Crashed; i++)
+        state = avr_run(avr);
+    avr_terminate(avr);
+    return state == cpu_Done ? 0 : -1;
+}
+
+struct cost {
+    uint32_t frame, pixel;
+};
+
+/* The mean of its frames: of the look alone (which 0), of all that a frame takes (1), and of that
+ * where it is dimmed (2). */
+static struct cost cost(uint32_t look, uint32_t which)
+{
+    uint64_t few = 0, many = 0;
+    for (uint32_t k = 0; k < FRAMES; k++) {
+        const uint64_t *at = &highs[(look * FRAMES + k) * 6 + which];
+        few += at[0];
+        many += at[3];
+    }
+    struct cost cost = {
+        0, (uint32_t)((many - few + FRAMES * (MANY - FEW) - 1) / (FRAMES * (MANY - FEW)))};
+    uint64_t pixels = (uint64_t)cost.pixel * FEW;
+    cost.frame = few / FRAMES > pixels ? (uint32_t)(few / FRAMES - pixels) : 0;
+    return cost;
+}
+
+int main(int argc, char **argv)
+{
+    char path[4096];
+    uint32_t looks = 0;
+    int missed = 0;
+    if (argc != 2)
+        return 2;
+    while (dia_looks[looks])
+        looks++;
+    for (int part = 1; high_count < looks * FRAMES * 6; part++) {
+        snprintf(path, sizeof path, "%s/looks_%d.elf", argv[1], part);
+        if (run(path) != 0) {
+            fprintf(stderr, "look-cycles: %s does not run to its end\n", path);
+            return 3;
+        }
+    }
+    puts("cycles on an ATmega328P      look alone     with limiter, develop     dimmed by it");
+    puts("                          frame    pixel         frame    pixel            pixel");
+    for (uint32_t k = 0; k < looks; k++) {
+        int judged = strcmp(dia_looks[k]->name, "hue-sweep") == 0;
+        struct cost look = cost(k, 0), all = cost(k, 1), dimmed = cost(k, 2);
+        printf("  %-20s%9" PRIu32 "%9" PRIu32 "%14" PRIu32 "%9" PRIu32 "%17" PRIu32 "%s\n",
+               dia_looks[k]->name, look.frame, look.pixel, all.frame, all.pixel, dimmed.pixel,
+               judged ? "  *" : "");
+        if (judged)
+            missed = all.pixel > GOAL;
+    }
+    printf("* goal for a pixel with limiter and develop: %d or less: %s\n", GOAL,
+           missed ? "MISSED" : "met");
+    return missed;
+}

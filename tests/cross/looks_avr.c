@@ -1,0 +1,66 @@
+/* SPDX-License-Identifier: MIT */
+#include <avr/interrupt.h>
+#include <avr/io.h>
+#include <avr/sleep.h>
+#include <stddef.h>
+
+#include <diachrome/diachrome.h>
+
+/* Frames of FEW and of MANY pixels of each of LOOKS, which look_cycles.c times: PD6 is high while
+ * the look renders; then while all is done that a frame takes, look, limiter and develop, inside
+ * the budget; then the same where the limiter has to dim it. */
+#define FEW         60
+#define MANY        180
+#define FRAMES      4
+#define MARK_HIGH() (PORTD |= _BV(PD6))
+#define MARK_LOW()  (PORTD &= (uint8_t)~_BV(PD6))
+
+static const DIA_ROM struct dia_look *const looks[] = {LOOKS, NULL};
+static union dia_look_values values;
+static struct dia_rgb pixels[MANY];
+
+static void whole(const DIA_ROM struct dia_look *look, const struct dia_surface *line, uint32_t ms,
+                  uint32_t supply_ua)
+{
+    struct dia_develop develop;
+    struct dia_budget budget;
+    struct dia_carry carry;
+    uint16_t count = (uint16_t)line->count;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    MARK_HIGH();
+    look->render(&values, line, ms, 0, count, pixels);
+    dia_develop_begin(&develop, ms);
+    dia_budget_init(&budget, supply_ua, 1000);
+    dia_budget_add(&budget, &develop, &dia_ws2812b.power, pixels, count);
+    dia_develop_limit(&develop, dia_budget_share(&budget));
+    dia_carry_begin(&carry, &develop);
+    dia_develop_run(&develop, &carry, pixels, count, &pixels->r);
+    MARK_LOW();
+}
+
+static void frame(const DIA_ROM struct dia_look *look, uint8_t count, uint32_t ms)
+{
+    struct dia_surface line;
+    dia_surface_line(&line, count, 0, 16667);
+    MARK_HIGH();
+    look->render(&values, &line, ms, 0, count, pixels);
+    MARK_LOW();
+    whole(look, &line, ms, 50000000);
+    whole(look, &line, ms, 1000u * count + 10000u); /* hardly more than dark pixels take */
+}
+
+int main(void)
+{
+    DDRD |= _BV(PD6);
+    cli();
+    MARK_LOW();
+    for (uint8_t k = 0; looks[k]; k++) {
+        looks[k]->defaults(&values);
+        for (uint32_t i = 0; i < FRAMES; i++) {
+            frame(looks[k], FEW, 777 + i * 1111);
+            frame(looks[k], MANY, 777 + i * 1111);
+        }
+    }
+    sleep_mode();
+    return 0;
+}
