@@ -16,6 +16,7 @@
  *   oklch(75% 0.17 60)                   lightness 0 to 1 or in percent, chroma 0 to 0.5 or in
  *                                        percent of 0.4, hue; what a screen cannot show loses
  *                                        chroma until it can
+ *   2700K                                a temperature, 1667 to 25000 kelvin (not CSS)
  *
  * Values stand apart by spaces or by commas. DIA_BAD_VALUE and a diagnostic that says what is wrong
  * and what would be right, with colour untouched.

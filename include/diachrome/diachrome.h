@@ -16,6 +16,7 @@ extern "C" {
 #include "status.h"     /* how calls answer */
 #include "fixed.h"      /* number formats */
 #include "colour.h"     /* sRGB and linear light */
+#include "gradient.h"   /* colours between stops, and of temperatures */
 #include "frame.h"      /* what every pixel should show */
 #include "lamp.h"       /* elements with one level */
 #include "surface.h"    /* where every pixel lies */

@@ -6,6 +6,7 @@
 #include <strings.h>
 
 #include <diachrome/colour_text.h>
+#include <diachrome/gradient.h>
 #include <diachrome/nearest.h>
 
 #include "colour_names.h"
@@ -49,8 +50,8 @@ static enum dia_status named(const char *text, struct dia_rgb *colour, struct di
         return host_wrong(wrong, "unknown colour '%.40s'; did you mean '%s'?", text, near);
     return host_wrong(wrong,
                       "unknown colour '%.40s'; a colour is written as #ff8800, a CSS name "
-                      "such as darkorange, rgb(255 136 0), hsl(32 100%% 50%%) or "
-                      "oklch(75%% 0.17 60)",
+                      "such as darkorange, rgb(255 136 0), hsl(32 100%% 50%%), "
+                      "oklch(75%% 0.17 60) or 2700K",
                       text);
 }
 
@@ -202,6 +203,17 @@ static enum dia_status oklch(const char *text, struct dia_rgb *colour, struct di
     return DIA_OK;
 }
 
+/* "2700K": 0 when it is no number of kelvin. */
+static int temperature(const char *text, double *kelvin)
+{
+    char *end;
+    if (text[0] < '0' || text[0] > '9')
+        return 0;
+    *kelvin = strtod(text, &end);
+    end += *end == ' ';
+    return strcmp(end, "K") == 0;
+}
+
 enum dia_status dia_colour_read(const char *text, struct dia_rgb *colour,
                                 struct dia_diagnostic *wrong)
 {
@@ -213,5 +225,12 @@ enum dia_status dia_colour_read(const char *text, struct dia_rgb *colour,
         return hsl(text, colour, wrong);
     if (strncasecmp(text, "oklch(", 6) == 0)
         return oklch(text, colour, wrong);
+    double kelvin;
+    if (temperature(text, &kelvin)) {
+        if (!(kelvin >= 1667 && kelvin <= 25000))
+            return host_wrong(wrong, "a temperature is 1667 K to 25000 K; found '%.40s'", text);
+        *colour = dia_rgb_kelvin((uint32_t)(kelvin + 0.5));
+        return DIA_OK;
+    }
     return named(text, colour, wrong);
 }

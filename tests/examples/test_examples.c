@@ -19,6 +19,17 @@ static const struct {
                      ".......O.......O.......O.......O\n"},
     /* 17 i of 255 through the curve of sRGB, times 15, rounded */
     {"shift_lamps", "0 0 0 0 1 1 2 3 4 5 6 7 9 11 13 15 of 15\n"},
+    /* 10 elements a second on 12 there and 12 back */
+    {"folded_railing", "#...........\n#...........  after 50 ms\n"
+                       "######......\n######......  after 550 ms\n"
+                       "###########.\n###########.  after 1050 ms\n"},
+    /* a ring 20 mm from the middle of a wall of 80 mm, halfway to it no more than half lit */
+    {"wall_of_panels", "........\n...OO...\n..OOOO..\n.OO..OO.\n"
+                       ".OO..OO.\n..OOOO..\n...OO...\n........\n"},
+    /* the front at 0.8 m: element 7 and 6 full, then a third less each; 100 of blue below it */
+    {"layers", "0064 0064 0064 0064 56ba aaff ffff feff 0064"},
+    /* due at 66 and 100 ms while frame 1 takes 110: those are left out, and 133 is 10 ms late */
+    {"frame_clock", "frame 4 at 133 ms, 10067 us late, 2 left out\n"},
     {"direct_digits", " _   _   _      \n"
                       " _|  _|   |     \n"
                       "|_ . _|   |     \n"},

@@ -30,6 +30,8 @@ static const struct {
     {"oklch(62.796% 0.25768 29.23388)", 0xff0000},
     {"oklch(0.51975 0.17686 142.495)", 0x008000},
     {"oklch(1 0 0)", 0xffffff},
+    {"5000K", 0xffe6d0}, /* by the equations of gradient.h */
+    {"2500 K", 0xffa54a},
     {"oklch(0 0.2 90)", 0x000000},
     {"oklch(40.1% 0.123 21.57)", 0x7d2329},
 };
@@ -73,6 +75,8 @@ static const struct {
     {"rgb(nan 0 0)", "three numbers of 0 to 255"},
     {"hsl(10 20 30)", "saturation and lightness of 0% to 100%"},
     {"hsl(10em 20% 30%)", "a hue in degrees"},
+    {"900K", "a temperature is 1667 K to 25000 K; found '900K'"},
+    {"2700 k", "unknown colour '2700 k'"},
     {"oklch(2 0.1 0)", "a lightness of 0 to 1"},
     {"oklch(0.5 0.6 0)", "a chroma of 0 to 0.5"},
 };
