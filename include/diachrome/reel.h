@@ -58,6 +58,15 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
 enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
 
+/*
+ * The reel as a moving picture, each frame as dia_reel_write_png draws a single one: an animated
+ * PNG, a YUV4MPEG2 stream (4:4:4, BT.601) or PPM pictures one after the other, for any video tool.
+ * A path of NULL writes to stdout.
+ */
+enum dia_moving { DIA_MOVING_APNG, DIA_MOVING_Y4M, DIA_MOVING_PPM };
+enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_moving format,
+                                      const char *path, struct dia_diagnostic *wrong);
+
 /* What an eye sees of n pixels together, from the first: the mean of their light, white added to
  * r g b, as an sRGB colour. */
 struct dia_rgb dia_seen(const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale);

@@ -18,6 +18,30 @@ static int keep(void *self, struct dia_player *player, uint64_t time_us)
 typedef enum dia_status writes_reel(const struct dia_reel *reel, const char *path,
                                     struct dia_diagnostic *wrong);
 
+static enum dia_status write_apng(const struct dia_reel *reel, const char *path,
+                                  struct dia_diagnostic *wrong)
+{
+    return dia_reel_write_moving(reel, DIA_MOVING_APNG, path, wrong);
+}
+
+static enum dia_status write_y4m(const struct dia_reel *reel, const char *path,
+                                 struct dia_diagnostic *wrong)
+{
+    return dia_reel_write_moving(reel, DIA_MOVING_Y4M, path, wrong);
+}
+
+static enum dia_status write_ppm(const struct dia_reel *reel, const char *path,
+                                 struct dia_diagnostic *wrong)
+{
+    return dia_reel_write_moving(reel, DIA_MOVING_PPM, path, wrong);
+}
+
+/* "-.y4m" and "-.ppm" go to stdout, for a pipe. */
+static int to_stdout(const char *path)
+{
+    return strcmp(path, "-.y4m") == 0 || strcmp(path, "-.ppm") == 0;
+}
+
 /* By the ending of the file's name. */
 static writes_reel *writer(const char *path)
 {
@@ -26,6 +50,12 @@ static writes_reel *writer(const char *path)
         return dia_reel_write_png;
     if (end && strcmp(end, ".csv") == 0)
         return dia_reel_write_csv;
+    if (end && strcmp(end, ".apng") == 0)
+        return write_apng;
+    if (end && strcmp(end, ".y4m") == 0)
+        return write_y4m;
+    if (end && strcmp(end, ".ppm") == 0)
+        return write_ppm;
     return NULL;
 }
 
@@ -43,11 +73,11 @@ static int run(struct dia_player *player, writes_reel *write)
     int code = play_run(&play, player, keep, &reel);
     /* what broke a limit is still what the bench showed, and worth seeing */
     if (play.shown == play.frames) {
-        status = write(&reel, play.out, &wrong);
-        if (status == DIA_OK) {
+        status = write(&reel, to_stdout(play.out) ? NULL : play.out, &wrong);
+        if (status == DIA_OK && !to_stdout(play.out)) {
             play_summary(&play, what, sizeof what);
             printf("%s: %s\n", play.out, what);
-        } else {
+        } else if (status != DIA_OK) {
             code = cli_fail_with(status, &wrong);
         }
     }
@@ -75,7 +105,10 @@ int cli_render(const struct cli_command *self, int argc, const char **argv)
         return cli_fail(CLI_BAD_INPUT, play.name, "no file to write; add '--out FILE.png'");
     writes_reel *write = writer(play.out);
     if (!write)
-        return cli_fail(CLI_BAD_INPUT, play.name,
-                        "'%s': the name must end in .png (a picture) or .csv (a table)", play.out);
+        return cli_fail(
+            CLI_BAD_INPUT, play.name,
+            "'%s': the name must end in .png (a picture), .csv (a table), or .apng, .y4m, .ppm "
+            "(moving pictures)",
+            play.out);
     return render(write);
 }

@@ -179,7 +179,7 @@ static const struct {
     {"render " QUAY " --out x.png", 2, "no look; write '--look NAME'"},
     {"render " QUAY " --look drfit --out x.png", 2, "did you mean 'drift'?"},
     {"render " QUAY " --look drift", 2, "no file to write; add '--out FILE.png'"},
-    {"render " QUAY " --look drift --out x.gif", 2, "must end in .png (a picture) or .csv"},
+    {"render " QUAY " --look drift --out x.gif", 2, "must end in .png (a picture), .csv (a table), or .apng"},
     {"render " QUAY " --look drift --out x.png --frames 2 --for 1s", 2, "keep one"},
     {"render " QUAY " --look drift --out x.png --for 1", 2, "--for takes a time in s, ms, min"},
     {"render " QUAY " --look drift --out x.png --frames 0", 2, "--frames must be 1 to"},

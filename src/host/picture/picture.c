@@ -9,6 +9,7 @@
 #include "picture.h"
 
 #define MOST_FRAMES 4000
+#define TALLEST     32000
 #define HEADER      76
 
 void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
@@ -182,6 +183,34 @@ static double draw(cairo_t *cr, const struct dia_reel *reel)
     return y + PICTURE_MARGIN / 2.0;
 }
 
+/* The reel, or one frame of it, on a ground of its own. NULL: no memory. */
+static cairo_surface_t *paint(const struct dia_reel *reel, int height)
+{
+    cairo_surface_t *surface =
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, PICTURE_WIDTH, height);
+    cairo_t *cr = cairo_create(surface);
+    cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
+    cairo_paint(cr);
+    header(cr, reel);
+    int failed = draw(cr, reel) < 0 || cairo_status(cr) != CAIRO_STATUS_SUCCESS;
+    cairo_destroy(cr);
+    if (!failed)
+        return surface;
+    cairo_surface_destroy(surface);
+    return NULL;
+}
+
+cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame)
+{
+    struct dia_reel one = *reel;
+    one.drive += (size_t)frame * reel->pixels;
+    one.time_us += frame;
+    one.gives_ua += frame;
+    one.frames = 1;
+    int height = (int)draw(NULL, &one);
+    return height < 0 || height > TALLEST ? NULL : paint(&one, height);
+}
+
 static cairo_status_t put(void *file, const unsigned char *bytes, unsigned int n)
 {
     return fwrite(bytes, 1, n, file) == n ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
@@ -216,23 +245,15 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
         errno = ENOMEM;
         return host_failed(wrong, path, "cannot be drawn");
     }
-    if (height > 32000)
+    if (height > TALLEST)
         return host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
                           height);
-    cairo_surface_t *surface =
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, PICTURE_WIDTH, height);
-    cairo_t *cr = cairo_create(surface);
-    enum dia_status status;
-    cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
-    cairo_paint(cr);
-    header(cr, reel);
-    if (draw(cr, reel) < 0 || cairo_status(cr) != CAIRO_STATUS_SUCCESS) {
+    cairo_surface_t *surface = paint(reel, height);
+    if (!surface) {
         errno = ENOMEM;
-        status = host_failed(wrong, path, "cannot be drawn");
-    } else {
-        status = save(surface, path, wrong);
+        return host_failed(wrong, path, "cannot be drawn");
     }
-    cairo_destroy(cr);
+    enum dia_status status = save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }

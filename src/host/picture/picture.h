@@ -12,6 +12,9 @@
 #define PICTURE_WIDTH  1280
 #define PICTURE_MARGIN 40
 
+/* One frame of a reel by itself. NULL: no memory, or too high. The caller destroys it. */
+cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame);
+
 /* Text with its baseline at x, y; size in pixels, level 0..1 of white. */
 void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text);
 

@@ -1,0 +1,245 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "host_private.h"
+#include "picture.h"
+
+/* One frame after the other, each a whole picture. */
+struct moving {
+    const struct dia_reel *reel;
+    FILE *file;
+    uint32_t width, height, frames;
+    uint32_t written;  /* frames so far */
+    uint32_t sequence; /* of APNG: of the next chunk that has a number */
+    uint8_t *planes;   /* of YUV4MPEG2 */
+};
+
+/* Frames a second as a ratio of whole numbers. A single frame stands for a second. */
+static void rate(const struct dia_reel *reel, uint32_t *frames, uint32_t *seconds_1000)
+{
+    uint64_t us = reel->frames > 1 ? reel->time_us[reel->frames - 1] - reel->time_us[0] : 1000000;
+    uint32_t steps = reel->frames > 1 ? reel->frames - 1 : 1;
+    *frames = steps;
+    *seconds_1000 = (uint32_t)((us + 500) / 1000);
+}
+
+/* ---- APNG: the frames of ordinary PNG files, put together (PNG specification, 3rd edition) -- */
+
+static uint32_t crc_of(uint32_t crc, const uint8_t *bytes, size_t n)
+{
+    for (; n; n--) {
+        crc ^= *bytes++;
+        for (int bit = 0; bit < 8; bit++)
+            crc = crc & 1 ? crc >> 1 ^ 0xedb88320u : crc >> 1;
+    }
+    return crc;
+}
+
+static void put32(uint8_t *to, uint32_t value)
+{
+    to[0] = (uint8_t)(value >> 24);
+    to[1] = (uint8_t)(value >> 16);
+    to[2] = (uint8_t)(value >> 8);
+    to[3] = (uint8_t)value;
+}
+
+static const uint8_t nothing[1];
+
+/* A chunk of `head`, then `body`. */
+static void chunk(FILE *file, const char *type, const uint8_t *head, uint32_t head_size,
+                  const uint8_t *body, uint32_t size)
+{
+    uint8_t word[4];
+    uint32_t crc = crc_of(0xffffffffu, (const uint8_t *)type, 4);
+    crc = crc_of(crc_of(crc, head, head_size), body, size);
+    put32(word, head_size + size);
+    fwrite(word, 1, 4, file);
+    fwrite(type, 1, 4, file);
+    fwrite(head, 1, head_size, file);
+    fwrite(body, 1, size, file);
+    put32(word, ~crc);
+    fwrite(word, 1, 4, file);
+}
+
+struct bytes {
+    uint8_t *at;
+    size_t size, room;
+};
+
+static cairo_status_t keep(void *self, const unsigned char *more, unsigned int n)
+{
+    struct bytes *bytes = self;
+    if (bytes->size + n > bytes->room) {
+        size_t room = (bytes->size + n) * 2;
+        uint8_t *larger = realloc(bytes->at, room);
+        if (!larger)
+            return CAIRO_STATUS_NO_MEMORY;
+        bytes->at = larger;
+        bytes->room = room;
+    }
+    memcpy(bytes->at + bytes->size, more, n);
+    bytes->size += n;
+    return CAIRO_STATUS_SUCCESS;
+}
+
+/* How the frame is to be shown: for its time, over all of the picture. */
+static void frame_control(struct moving *moving)
+{
+    uint8_t head[26] = {0};
+    uint32_t frames, ms;
+    rate(moving->reel, &frames, &ms);
+    while (ms > 65535 || frames > 65535) { /* two fields of 16 bits */
+        ms /= 2;
+        frames /= 2;
+    }
+    put32(head, moving->sequence++);
+    put32(head + 4, moving->width);
+    put32(head + 8, moving->height);
+    uint32_t delay = (ms + frames / 2) / (frames ? frames : 1); /* ms */
+    head[20] = (uint8_t)(delay >> 8);
+    head[21] = (uint8_t)delay;
+    head[22] = 1000 >> 8;
+    head[23] = (uint8_t)(1000 & 255);
+    chunk(moving->file, "fcTL", head, sizeof head, nothing, 0);
+}
+
+static uint32_t get32(const uint8_t *from)
+{
+    return (uint32_t)from[0] << 24 | (uint32_t)from[1] << 16 | (uint32_t)from[2] << 8 | from[3];
+}
+
+static int write_apng(struct moving *moving, cairo_surface_t *surface)
+{
+    struct bytes png = {NULL, 0, 0};
+    uint8_t head[8];
+    int failed = cairo_surface_write_to_png_stream(surface, keep, &png) != CAIRO_STATUS_SUCCESS;
+    if (!failed && moving->written == 0)
+        fwrite(png.at, 1, 8, moving->file); /* the signature */
+    for (size_t at = 8; !failed && at + 12 <= png.size;) {
+        uint32_t size = get32(png.at + at);
+        const uint8_t *type = png.at + at + 4, *body = png.at + at + 8;
+        if (memcmp(type, "IHDR", 4) == 0 && moving->written == 0) {
+            chunk(moving->file, "IHDR", nothing, 0, body, size);
+            put32(head, moving->frames);
+            put32(head + 4, 0); /* again and again */
+            chunk(moving->file, "acTL", head, 8, nothing, 0);
+        }
+        if (memcmp(type, "IHDR", 4) == 0)
+            frame_control(moving);
+        if (memcmp(type, "IDAT", 4) == 0 && moving->written == 0)
+            chunk(moving->file, "IDAT", nothing, 0, body, size);
+        else if (memcmp(type, "IDAT", 4) == 0) {
+            put32(head, moving->sequence++);
+            chunk(moving->file, "fdAT", head, 4, body, size);
+        }
+        at += 12 + size;
+    }
+    free(png.at);
+    if (!failed && moving->written + 1 == moving->frames)
+        chunk(moving->file, "IEND", nothing, 0, nothing, 0);
+    return failed;
+}
+
+/* ---- PPM (one P6 picture after the other) and YUV4MPEG2 ------------------------------------- */
+
+static int write_ppm(struct moving *moving, cairo_surface_t *surface)
+{
+    const uint8_t *data = cairo_image_surface_get_data(surface);
+    int stride = cairo_image_surface_get_stride(surface);
+    fprintf(moving->file, "P6\n%u %u\n255\n", (unsigned)moving->width, (unsigned)moving->height);
+    for (uint32_t y = 0; y < moving->height; y++) {
+        for (uint32_t x = 0; x < moving->width; x++) {
+            uint32_t pixel;
+            memcpy(&pixel, data + (size_t)y * (size_t)stride + 4 * (size_t)x, 4);
+            uint8_t rgb[3] = {(uint8_t)(pixel >> 16), (uint8_t)(pixel >> 8), (uint8_t)pixel};
+            fwrite(rgb, 1, 3, moving->file);
+        }
+    }
+    return 0;
+}
+
+/* ITU-R BT.601, 16 to 235 and 240, in 65536ths. */
+static void to_yuv(uint32_t pixel, uint8_t yuv[3])
+{
+    int r = (int)(pixel >> 16 & 255), g = (int)(pixel >> 8 & 255), b = (int)(pixel & 255);
+    yuv[0] = (uint8_t)((16829 * r + 33039 * g + 6416 * b + (16 << 16) + 32768) >> 16);
+    yuv[1] = (uint8_t)((-9714 * r - 19070 * g + 28784 * b + (128 << 16) + 32768) >> 16);
+    yuv[2] = (uint8_t)((28784 * r - 24103 * g - 4681 * b + (128 << 16) + 32768) >> 16);
+}
+
+static int write_y4m(struct moving *moving, cairo_surface_t *surface)
+{
+    const uint8_t *data = cairo_image_surface_get_data(surface);
+    int stride = cairo_image_surface_get_stride(surface);
+    size_t all = (size_t)moving->width * moving->height;
+    uint32_t frames, ms;
+    if (!moving->planes)
+        moving->planes = malloc(3 * all);
+    if (!moving->planes)
+        return -1;
+    rate(moving->reel, &frames, &ms);
+    if (moving->written == 0)
+        fprintf(moving->file, "YUV4MPEG2 W%u H%u F%llu:%u Ip A1:1 C444\n", (unsigned)moving->width,
+                (unsigned)moving->height, 1000ull * frames, (unsigned)ms);
+    for (uint32_t y = 0; y < moving->height; y++) {
+        for (uint32_t x = 0; x < moving->width; x++) {
+            uint32_t pixel;
+            uint8_t yuv[3];
+            memcpy(&pixel, data + (size_t)y * (size_t)stride + 4 * (size_t)x, 4);
+            to_yuv(pixel, yuv);
+            for (int plane = 0; plane < 3; plane++)
+                moving->planes[(size_t)plane * all + (size_t)y * moving->width + x] = yuv[plane];
+        }
+    }
+    fputs("FRAME\n", moving->file);
+    fwrite(moving->planes, 1, 3 * all, moving->file);
+    return 0;
+}
+
+typedef int write_frame(struct moving *moving, cairo_surface_t *surface);
+
+static int write_all(struct moving *moving, write_frame *write)
+{
+    int failed = 0;
+    while (moving->written < moving->frames && !failed) {
+        cairo_surface_t *surface = picture_of_frame(moving->reel, moving->written);
+        if (!surface)
+            return -1;
+        moving->width = (uint32_t)cairo_image_surface_get_width(surface);
+        moving->height = (uint32_t)cairo_image_surface_get_height(surface);
+        failed = write(moving, surface) || ferror(moving->file);
+        cairo_surface_destroy(surface);
+        moving->written++;
+    }
+    return failed;
+}
+
+enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_moving format,
+                                      const char *path, struct dia_diagnostic *wrong)
+{
+    static write_frame *const writers[] = {write_apng, write_y4m, write_ppm};
+    struct moving moving = {reel, stdout, 0, 0, reel->frames, 0, 0, NULL};
+    struct host_output out;
+    enum dia_status status;
+    if (path) {
+        status = host_output_open(&out, path, wrong);
+        if (status != DIA_OK)
+            return status;
+        moving.file = out.file;
+    }
+    errno = 0;
+    int failed = write_all(&moving, writers[format]);
+    free(moving.planes);
+    if (failed || (!path && fflush(stdout) != 0)) {
+        if (errno == 0)
+            errno = ENOMEM;
+        status = host_failed(wrong, path ? path : "stdout", "cannot be written");
+        if (path)
+            host_output_discard(&out);
+        return status;
+    }
+    return path ? host_output_close(&out, wrong) : DIA_OK;
+}

@@ -1,0 +1,125 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#define QUAY "demo/quay.rig.yaml"
+
+static uint8_t *moving, *still;
+static size_t moving_size, still_size;
+
+static uint32_t word(const uint8_t *at)
+{
+    return (uint32_t)at[0] << 24 | (uint32_t)at[1] << 16 | (uint32_t)at[2] << 8 | at[3];
+}
+
+/* The polynomial of the PNG specification, most significant bit last; a byte at a time. */
+static uint32_t crc(const uint8_t *bytes, size_t n)
+{
+    uint32_t c = 0xffffffffu;
+    for (size_t i = 0; i < n; i++) {
+        uint32_t low = (c ^ bytes[i]) & 255u;
+        for (int k = 0; k < 8; k++)
+            low = low >> 1 ^ (low & 1 ? 0xedb88320u : 0);
+        c = c >> 8 ^ low;
+    }
+    return ~c;
+}
+
+/* All image data of a type put together; counts the chunks of another type on the way. */
+static size_t gather(const uint8_t *png, size_t size, const char *type, size_t skip, uint8_t *out)
+{
+    size_t n = 0;
+    for (size_t at = 8; at < size; at += 12 + word(png + at)) {
+        uint32_t length = word(png + at);
+        assert_true(at + 12 + length <= size);
+        assert_int_equal(word(png + at + 8 + length), crc(png + at + 4, length + 4));
+        if (memcmp(png + at + 4, type, 4) == 0) {
+            memcpy(out + n, png + at + 8 + skip, length - skip);
+            n += length - skip;
+        }
+    }
+    return n;
+}
+
+/*
+ * Every chunk is whole, numbers run on without a gap, and the data of the first and of the last
+ * frame are those of the still pictures of these moments.
+ */
+static void an_animated_png_is_the_still_ones_in_turn(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D render " QUAY " --look water --frames 4 --rate 10Hz --out m.apng && "
+                         "$D render " QUAY " --look water --rate 10Hz --out first.png && "
+                         "$D render " QUAY " --look water --from 300ms --rate 10Hz --out last.png"),
+                     0);
+    says("m.apng: water, 4 frames from 0 s to 300 ms");
+    moving = (uint8_t *)read_file("m.apng", &moving_size);
+    still = (uint8_t *)read_file("first.png", &still_size);
+    uint8_t *a = calloc(1, moving_size), *b = calloc(1, moving_size);
+    size_t n = gather(moving, moving_size, "IDAT", 0, a);
+    assert_int_equal(n, gather(still, still_size, "IDAT", 0, b));
+    assert_memory_equal(a, b, n);
+    uint32_t sequence = 0, controls = 0, last_at = 0;
+    for (size_t at = 8; at < moving_size; at += 12 + word(moving + at)) {
+        int control = memcmp(moving + at + 4, "fcTL", 4) == 0;
+        if (control || memcmp(moving + at + 4, "fdAT", 4) == 0)
+            assert_int_equal(word(moving + at + 8), sequence++);
+        if (control) {
+            controls++;
+            last_at = (uint32_t)at;
+            assert_int_equal(word(moving + at + 8 + 20), 100u << 16 | 1000u); /* 100 of 1000 s */
+        }
+        if (memcmp(moving + at + 4, "acTL", 4) == 0)
+            assert_int_equal(word(moving + at + 8), 4);
+    }
+    assert_int_equal(controls, 4);
+    free(still);
+    still = (uint8_t *)read_file("last.png", &still_size);
+    n = gather(moving + last_at - 8, moving_size - last_at + 8, "fdAT", 4, a);
+    assert_int_equal(n, gather(still, still_size, "IDAT", 0, b));
+    assert_memory_equal(a, b, n);
+    free(a);
+    free(b);
+    free(moving);
+    free(still);
+}
+
+/* By hand: the ground is 14 15 19 of 255, in BT.601 16 + (65.7 * 14 + 129 * 15 + 25 * 19) / 256
+ * = 29. */
+static void streams_for_video_tools_have_all_frames(void **state)
+{
+    (void)state;
+    unsigned width, height;
+    assert_int_equal(run("$D render " QUAY " --look chase --frames 3 --rate 25Hz --out m.ppm && "
+                         "$D render " QUAY
+                         " --look chase --frames 3 --rate 25Hz --out -.y4m >m.y4m"),
+                     0);
+    moving = (uint8_t *)read_file("m.ppm", &moving_size);
+    assert_int_equal(sscanf((char *)moving, "P6\n%u %u\n255\n", &width, &height), 2);
+    size_t head = (size_t)snprintf(NULL, 0, "P6\n%u %u\n255\n", width, height);
+    assert_int_equal(moving_size, 3 * (head + 3 * (size_t)width * height));
+    static const uint8_t ground[3] = {14, 15, 19};
+    assert_memory_equal(moving + head, ground, 3);
+    assert_memory_equal(moving + moving_size / 3, "P6\n", 3);
+    still = (uint8_t *)read_file("m.y4m", &still_size);
+    char *line_end = strchr((char *)still, '\n');
+    assert_non_null(line_end);
+    *line_end = 0;
+    char expected[80];
+    snprintf(expected, sizeof expected, "YUV4MPEG2 W%u H%u F2000:80 Ip A1:1 C444", width, height);
+    assert_string_equal((char *)still, expected);
+    head = strlen(expected) + 1;
+    assert_int_equal(still_size, head + 3 * (6 + 3 * (size_t)width * height));
+    assert_memory_equal(still + head, "FRAME\n", 6);
+    assert_in_range(still[head + 6], 28, 30);
+    free(moving);
+    free(still);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(an_animated_png_is_the_still_ones_in_turn),
+        cmocka_unit_test(streams_for_video_tools_have_all_frames),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
