@@ -22,6 +22,7 @@ extern "C" {
 #include "surface.h"    /* where every pixel lies */
 #include "signal.h"     /* levels along a turn, easing, envelopes */
 #include "look.h"       /* animations */
+#include "noise.h"      /* smooth noise, random numbers */
 #include "wave.h"       /* signals along a surface */
 #include "layer.h"      /* looks one over the other */
 #include "grid.h"       /* elements in columns and rows */

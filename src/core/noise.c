@@ -1,13 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "noise.h"
 
-/* part and result 0..32768 */
-static uint16_t eased(uint16_t part)
-{
-    uint32_t square = (uint32_t)part * part >> 15;
-    return (uint16_t)(square * (98304u - 2u * (uint32_t)part) >> 15);
-}
-
 static uint16_t between(uint16_t a, uint16_t b, uint16_t share)
 {
     return (uint16_t)(((uint32_t)a * (32768u - share) + (uint32_t)b * share) >> 15);
@@ -23,7 +16,7 @@ void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t 
     uint32_t base = noise_mixed(seed ^ 0x9e3779b9u);
     row->hash_now = noise_mixed(base + now);
     row->hash_next = noise_mixed(base + next);
-    row->ease = eased((uint16_t)((uint32_t)place >> 17));
+    row->ease = noise_eased((uint16_t)((uint32_t)place >> 17));
 }
 
 uint16_t noise_at(const struct noise_row *row, uint32_t column)
@@ -44,7 +37,7 @@ struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t colu
 
 uint16_t noise_between(const struct noise_columns *pair, uint16_t part)
 {
-    return between(pair->here, pair->next, eased((uint16_t)(part >> 1)));
+    return between(pair->here, pair->next, noise_eased((uint16_t)(part >> 1)));
 }
 
 uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
@@ -60,8 +53,8 @@ uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, ui
         cell->corner[3] = noise_at(row, right + 65536u);
         cell->known = 1;
     }
-    uint16_t across = eased((uint16_t)((uint16_t)x >> 1)),
-             down = eased((uint16_t)((uint16_t)y >> 1));
+    uint16_t across = noise_eased((uint16_t)((uint16_t)x >> 1)),
+             down = noise_eased((uint16_t)((uint16_t)y >> 1));
     return between(between(cell->corner[0], cell->corner[1], across),
                    between(cell->corner[2], cell->corner[3], across), down);
 }

@@ -20,6 +20,13 @@ static inline uint32_t noise_mixed(uint32_t x)
     return x;
 }
 
+/* 3 f^2 - 2 f^3; part and result 0..32768. */
+static inline uint16_t noise_eased(uint16_t part)
+{
+    uint32_t square = (uint32_t)part * part >> 15;
+    return (uint16_t)(square * (98304u - 2u * (uint32_t)part) >> 15);
+}
+
 /* One moment between two rows. */
 struct noise_row {
     uint32_t hash_now, hash_next; /* seeds of the two rows */

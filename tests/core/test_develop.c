@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <stdlib.h>
 #include <string.h>
 
 #include <diachrome/develop.h>
@@ -162,9 +163,49 @@ static void white_point_and_master_scale_light(void **state)
     assert_int_equal(out[2], 0);
 }
 
+/* From 5 % to 0 in 10 s at 50 frames a second, with a curve of light and without: no drive byte
+ * makes a step of more than one, and the light of all pixels together only ever falls. */
+static void a_fade_to_dark_never_jumps(void **state)
+{
+    (void)state;
+    struct dia_rgb white[64];
+    uint8_t now[192], before[192];
+    for (int i = 0; i < 64; i++)
+        white[i] = (struct dia_rgb){255, 255, 255};
+    for (int squared = 0; squared < 2; squared++) {
+        uint64_t last_sum = UINT64_MAX;
+        for (uint32_t frame = 0; frame <= 500; frame++) {
+            struct dia_develop develop;
+            struct dia_carry carry;
+            uint64_t sum = 0, left = 500 - frame;
+            dia_develop_init(&develop, &dia_channels_rgb);
+            develop.master =
+                (dia_share)(DIA_SHARE_ONE / 20 * (squared ? left * left : left * 500) / 250000);
+            for (uint32_t slot = 0; slot < 256;
+                 slot++) { /* what an eye sees, and the first of it */
+                uint8_t bytes[192];
+                dia_develop_begin(&develop, slot + frame);
+                dia_carry_begin(&carry, &develop);
+                dia_develop_run(&develop, &carry, white, 64, bytes);
+                for (int i = 0; i < 192; i++)
+                    sum += bytes[i];
+                if (slot == 0)
+                    memcpy(now, bytes, sizeof now);
+            }
+            for (int i = 0; i < 192 && frame; i++)
+                assert_true(abs(now[i] - before[i]) <= 1);
+            assert_true(sum <= last_sum);
+            last_sum = sum;
+            memcpy(before, now, sizeof now);
+        }
+        assert_int_equal(last_sum, 0);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_fade_to_dark_never_jumps),
         cmocka_unit_test(black_and_full_never_dither),
         cmocka_unit_test(every_pixel_is_right_on_average),
         cmocka_unit_test(the_dimmest_light_takes_turns),
