@@ -28,6 +28,7 @@ extern "C" {
 #include "grid.h"       /* elements in columns and rows */
 #include "layout.h"     /* rings, folded lines, grids, panels, points */
 #include "pace.h"       /* when the next frame is due */
+#include "keys.h"       /* buttons as events */
 #include "develop.h"    /* from colours to drive bytes */
 #include "power.h"      /* current, and the limiter */
 #include "port.h"       /* what a controller must offer */
