@@ -20,12 +20,12 @@ static inline uint16_t sine_of(dia_phase phase)
 {
     uint16_t part = (uint16_t)(phase >> 16);
     uint16_t half = part & 0x8000u ? (uint16_t)(part ^ 0xffffu) : part; /* mirrored */
-    int16_t z = (int16_t)(uint16_t)((uint16_t)(half << 1 | 1u) ^ 0x8000u);
+    int16_t z = (int16_t)(uint16_t)((uint16_t)((unsigned)half << 1 | 1u) ^ 0x8000u);
     int16_t square = upper(z, z), rest = (int16_t)(21018 - upper(square, 9340));
     int16_t more = (int16_t)(18680 - 4 * upper(square, rest));
     int16_t sine = (int16_t)(z + 2 * upper(z, more));
     uint16_t level = (uint16_t)((uint16_t)sine ^ 0x8000u);
-    return (uint16_t)(level - 1u + (level >> 15)); /* 1..65535 to 0..65535 */
+    return (uint16_t)(level - 1u + (unsigned)(level >> 15)); /* 1..65535 to 0..65535 */
 }
 
 #endif
