@@ -42,12 +42,11 @@ uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
 
 uint16_t dia_noise_octaves(uint32_t x, uint32_t y, uint32_t z, uint8_t octaves, uint32_t seed)
 {
-    uint32_t sum = 0, weights = 0;
+    uint32_t sum = 0;
     octaves = octaves > 8 ? 8 : octaves < 1 ? 1 : octaves;
     for (uint8_t k = 0; k < octaves; k++) {
         uint32_t weight = 128u >> k;
         sum += dia_noise(x << k, y << k, z << k, seed + k) * weight;
-        weights += weight;
     }
-    return (uint16_t)(sum / weights);
+    return (uint16_t)(sum / (256u - (256u >> octaves))); /* the weights together */
 }

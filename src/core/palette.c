@@ -29,7 +29,7 @@ void palette_run(const struct palette_light *light, const uint16_t *values, uint
 struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value)
 {
     struct palette_light light;
-    struct dia_rgb colour;
+    struct dia_rgb colour = {0, 0, 0};
     palette_make(&light, palette);
     palette_run(&light, &value, 1, &colour);
     return colour;
