@@ -5,7 +5,7 @@
 #include <string.h>
 
 /*
- * Makes src/core/hue_circle.c: the hues of the sweep, even to the eye.
+ * Makes src/core/look/hue_circle.c: the hues of the sweep, even to the eye.
  *
  * The way round the hue circle is the edge of what sRGB can show, with its corners rounded; it is
  * divided into steps of one length in OKLab. Codes of 8 bits are too coarse for such steps: so each

@@ -3,7 +3,7 @@
 
 #include <diachrome/layout.h>
 
-#include "look_glue.h"
+#include "run.h"
 
 enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, int32_t start_um,
                                  int32_t pitch_um)

@@ -1,8 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/wave.h>
 
-#include "look_glue.h"
-#include "once.h"
+#include "run.h"
+#include "look/once.h"
 
 void dia_wave_init(struct dia_wave *wave)
 {

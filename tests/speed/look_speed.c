@@ -5,7 +5,7 @@
 
 #include <diachrome/diachrome.h>
 
-#include "../../src/core/hue_circle.h"
+#include "../../src/core/look/hue_circle.h"
 #include "float_looks.h"
 #include "look_speed.h"
 

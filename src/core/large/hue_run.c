@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-#include "../hue_circle.h"
-#include "../look_glue.h"
+#include "../look/hue_circle.h"
+#include "../run.h"
 
 /* In two loops, so that the first turns into vectors. */
 void hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia_rgb *out)

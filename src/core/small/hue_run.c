@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-#include "../hue_circle.h"
-#include "../look_glue.h"
+#include "../look/hue_circle.h"
+#include "../run.h"
 
 /* On a line without going through memory for the phases; counted down in 16 bits. */
 static void on_a_line(dia_phase phase, uint32_t step, uint16_t n, struct dia_rgb *out)

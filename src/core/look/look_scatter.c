@@ -2,7 +2,7 @@
 #include <diachrome/look.h>
 
 #include "look_glue.h"
-#include "noise.h"
+#include "../noise.h"
 #include "once.h"
 
 void dia_scatter_defaults(struct dia_scatter *p)

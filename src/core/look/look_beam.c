@@ -4,7 +4,7 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "shade.h"
+#include "../shade.h"
 
 void dia_beam_defaults(struct dia_beam *p)
 {

@@ -4,7 +4,7 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "shade.h"
+#include "../shade.h"
 #include "sides.h"
 
 void dia_wipe_defaults(struct dia_wipe *p)

@@ -3,7 +3,7 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "shade.h"
+#include "../shade.h"
 #include "sides.h"
 
 void dia_pulse_defaults(struct dia_pulse *p)

@@ -3,8 +3,8 @@
 #include <diachrome/signal.h>
 
 #include "look_glue.h"
-#include "noise.h"
-#include "shade.h"
+#include "../noise.h"
+#include "../shade.h"
 
 void dia_glimmer_defaults(struct dia_glimmer *p)
 {

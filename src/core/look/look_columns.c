@@ -2,10 +2,10 @@
 #include <diachrome/look.h>
 
 #include "look_glue.h"
-#include "noise.h"
+#include "../noise.h"
 #include "once.h"
 #include "plane.h"
-#include "shade.h"
+#include "../shade.h"
 
 void dia_columns_defaults(struct dia_columns *p)
 {

@@ -4,8 +4,8 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "shade.h"
-#include "sine.h"
+#include "../shade.h"
+#include "../sine.h"
 
 void dia_waves_defaults(struct dia_waves *p)
 {

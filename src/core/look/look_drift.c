@@ -3,9 +3,9 @@
 #include <diachrome/rom.h>
 
 #include "look_glue.h"
-#include "noise.h"
+#include "../noise.h"
 #include "once.h"
-#include "palette.h"
+#include "../palette.h"
 
 void dia_drift_defaults(struct dia_drift *p)
 {

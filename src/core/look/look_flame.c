@@ -2,9 +2,9 @@
 #include <diachrome/look.h>
 
 #include "look_glue.h"
-#include "noise.h"
+#include "../noise.h"
 #include "once.h"
-#include "palette.h"
+#include "../palette.h"
 #include "plane.h"
 
 void dia_flame_defaults(struct dia_flame *p)

@@ -5,7 +5,7 @@
 #include <diachrome/frame.h>
 
 #include "look_glue.h"
-#include "shade.h"
+#include "../shade.h"
 
 void dia_breathe_defaults(struct dia_breathe *p)
 {

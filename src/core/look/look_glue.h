@@ -6,6 +6,8 @@
 
 #include <diachrome/look.h>
 
+#include "../run.h"
+
 /* The two functions that let a descriptor call a look without knowing its struct. */
 #define LOOK_GLUE(look)                                                                            \
     static void defaults_of_any(void *values)                                                      \
@@ -43,11 +45,5 @@
 #define LOOK_COMMON(look, list)                                                                    \
     .params = (list), .param_count = (uint8_t)(sizeof(list) / sizeof((list)[0])),                  \
     .size = (uint16_t)sizeof(struct look), .defaults = defaults_of_any, .render = render_of_any
-
-/* Elements a look works on at a time where it needs room for their places: at most 4 bytes each on
- * the stack. Any value gives the same picture. */
-#ifndef DIA_RUN
-#define DIA_RUN 64u
-#endif
 
 #endif
