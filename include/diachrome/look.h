@@ -133,7 +133,8 @@ struct dia_reveal {
     struct dia_rgb colour, background;
     int32_t from;     /* enum dia_from: where it begins */
     int32_t step;     /* elements a step, 1..1000; from the middle or both sides on each of them */
-    int32_t every_ms; /* from step to step, 10..3600000 */
+    int32_t every_ms; /* from step to step, 10..3600000; less where all steps would take more than
+                         24 days */
     int32_t hold_ms;  /* all of it lit, and later none of it, 0..3600000 */
     int32_t retreat;  /* enum dia_retreat: back the same way, on in the same direction, at once */
 };

@@ -83,6 +83,25 @@ static void reveal_goes_step_by_step(void **state)
     assert_string_equal(lit(9), "...###...");
 }
 
+/* 1000 elements an hour each, and out again, would be 83 days: it is quicker then, but still in
+ * order. */
+static void reveal_bears_the_longest_times(void **state)
+{
+    (void)state;
+    struct dia_surface line = line_of(1000);
+    struct dia_reveal p = {WHITE, BLACK, DIA_FROM_START, 1, 3600000, 3600000, DIA_RETREAT_BACK};
+    int last = 0;
+    for (uint32_t ms = 0; ms < 1000u * 1000000u; ms += 5000000) {
+        int now = 0;
+        dia_reveal_render(&p, &line, ms, 0, 1000, a);
+        for (int i = 0; i < 1000; i++)
+            now += a[i].r != 0;
+        assert_true(now >= last && now <= last + 6);
+        last = now;
+    }
+    assert_true(last > 900);
+}
+
 /* A railing filled from the shore on both sides: a folded line does it. */
 static void reveal_fills_both_sides_of_a_fold(void **state)
 {
@@ -330,6 +349,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(reveal_goes_step_by_step),
+        cmocka_unit_test(reveal_bears_the_longest_times),
         cmocka_unit_test(reveal_fills_both_sides_of_a_fold),
         cmocka_unit_test(wipe_goes_over_and_back_over),
         cmocka_unit_test(alternate_changes_places),

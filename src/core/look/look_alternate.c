@@ -20,7 +20,8 @@ void dia_alternate_defaults(struct dia_alternate *p)
 void dia_alternate_render(const struct dia_alternate *p, const struct dia_surface *surface,
                           uint32_t ms, uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    uint32_t stretch = (uint32_t)p->stretch * (uint32_t)surface->pitch_um;
+    uint32_t most = 0x7fffffffu / (uint32_t)surface->pitch_um, elements = (uint32_t)p->stretch;
+    uint32_t stretch = (elements < most ? elements : most) * (uint32_t)surface->pitch_um;
     /* two stretches to a turn; a quarter of a pitch on, so that rounding does not matter */
     dia_phase start = (dia_phase_at(ms, (uint32_t)p->period_ms) & 0x80000000u) +
                       0x80000000u / (uint32_t)p->stretch / 4u;

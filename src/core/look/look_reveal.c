@@ -32,6 +32,8 @@ static struct lit lit_at(const struct dia_reveal *p, uint32_t ms, uint32_t place
     uint32_t every = (uint32_t)p->every_ms, hold = (uint32_t)p->hold_ms, step = (uint32_t)p->step;
     uint32_t steps = (places + step - 1u) / step;
     uint32_t away = p->retreat == DIA_RETREAT_AT_ONCE ? 0 : steps;
+    uint32_t most = 0x7f000000u / (steps + away); /* all of it, holds too, is 24 days at most */
+    every = every < most ? every : most;
     uint32_t gone = once_elapsed(ms, (steps + away) * every + 2u * hold + 1u);
     struct lit lit = {(gone / every + 1u) * step, 0};
     if (gone >= steps * every) {
