@@ -240,6 +240,21 @@ static void each_mistake_in_a_device_is_told(void **state)
     free(all);
 }
 
+/* As many modules of digits as there may be: 256 digits, and their text is read. */
+static void the_longest_chain_of_digits_is_read(void **state)
+{
+    (void)state;
+    char *all = read_file("rigs/all.rig.yaml", NULL), text[4096];
+    const char *at = strstr(all, "chips: 1\n");
+    assert_non_null(at);
+    snprintf(text, sizeof text, "%.*schips: 32\n%s", (int)(at - all), all, at + 9);
+    assert_int_equal(load(text, strlen(text)), DIA_OK);
+    assert_string_equal(rig.devices[2].name, "eight");
+    assert_int_equal(rig.devices[2].digits, 256);
+    assert_string_equal(rig.devices[2].text[0], "12.5-AbC");
+    free(all);
+}
+
 static void files_that_are_no_rig_are_refused(void **state)
 {
     (void)state;
@@ -338,6 +353,7 @@ int main(void)
         cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
         cmocka_unit_test(a_chip_with_a_clock_line_wants_its_keys),
         cmocka_unit_test(each_mistake_in_a_device_is_told),
+        cmocka_unit_test(the_longest_chain_of_digits_is_read),
         cmocka_unit_test(files_that_are_no_rig_are_refused),
         cmocka_unit_test(damaged_files_never_crash),
     };

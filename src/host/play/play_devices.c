@@ -74,7 +74,7 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
 {
     const struct dia_rig_device *from = &player->rig->devices[i];
     struct play_device *device = &player->devices[i];
-    uint8_t segments[256];
+    uint8_t segments[DIA_RIG_LAMPS / 8];
     const char *text = content->text ? content->text(content->self, i, 0) : NULL;
     if (has_text(from)) {
         dia_segments_text(text ? text : from->text[0], segments, (uint16_t)from->digits);

@@ -83,7 +83,7 @@ static enum dia_status read_text(struct rig_reader *reader, const struct tree_no
             return rig_wrong_value(reader, line, "'text' has more lines than the %u of '%s'",
                                    (unsigned)rows, device->name);
         size_t length = strlen(line->text);
-        uint8_t segments[64];
+        uint8_t segments[DIA_RIG_LAMPS / 8];
         int fits =
             device->kind == DIA_KIND_CHARACTERS
                 ? length <= columns
