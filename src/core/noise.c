@@ -1,11 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "noise.h"
 
-static uint16_t between(uint16_t a, uint16_t b, uint16_t share)
-{
-    return (uint16_t)(((uint32_t)a * (32768u - share) + (uint32_t)b * share) >> 15);
-}
-
 void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed)
 {
     /* rows in 2^32 ms, rounded; also the rate in 2^-32 rows a millisecond */
@@ -23,7 +18,7 @@ uint16_t noise_at(const struct noise_row *row, uint32_t column)
 {
     uint16_t now = (uint16_t)noise_mixed(row->hash_now ^ column);
     uint16_t next = (uint16_t)noise_mixed(row->hash_next ^ column);
-    return between(now, next, row->ease);
+    return noise_mixture(now, next, row->ease);
 }
 
 struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t column)
@@ -37,7 +32,7 @@ struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t colu
 
 uint16_t noise_between(const struct noise_columns *pair, uint16_t part)
 {
-    return between(pair->here, pair->next, noise_eased((uint16_t)(part >> 1)));
+    return noise_mixture(pair->here, pair->next, noise_eased((uint16_t)(part >> 1)));
 }
 
 uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
@@ -55,8 +50,8 @@ uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, ui
     }
     uint16_t across = noise_eased((uint16_t)((uint16_t)x >> 1)),
              down = noise_eased((uint16_t)((uint16_t)y >> 1));
-    return between(between(cell->corner[0], cell->corner[1], across),
-                   between(cell->corner[2], cell->corner[3], across), down);
+    return noise_mixture(noise_mixture(cell->corner[0], cell->corner[1], across),
+                         noise_mixture(cell->corner[2], cell->corner[3], across), down);
 }
 
 uint32_t noise_slot(uint32_t slot, uint32_t seed)

@@ -27,6 +27,12 @@ static inline uint16_t noise_eased(uint16_t part)
     return (uint16_t)(square * (98304u - 2u * (uint32_t)part) >> 15);
 }
 
+/* A level between two; part 0..32768. */
+static inline uint16_t noise_mixture(uint16_t a, uint16_t b, uint16_t part)
+{
+    return (uint16_t)(((uint32_t)a * (32768u - part) + (uint32_t)b * part) >> 15);
+}
+
 /* One moment between two rows. */
 struct noise_row {
     uint32_t hash_now, hash_next; /* seeds of the two rows */

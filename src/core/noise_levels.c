@@ -8,23 +8,19 @@ uint16_t dia_random(uint32_t element, uint32_t slot, uint32_t seed)
     return noise_random(noise_slot(slot, seed), element);
 }
 
-static uint16_t between(uint16_t a, uint16_t b, uint16_t part)
-{
-    return (uint16_t)(((uint32_t)a * (32768u - part) + (uint32_t)b * part) >> 15);
-}
-
 /* Along x on a row of the lattice; a second corner only where it counts. */
 static uint16_t along(uint32_t row, uint32_t x, uint16_t ease)
 {
     uint16_t here = noise_random(row, x >> 16);
-    return ease ? between(here, noise_random(row, (uint16_t)((x >> 16) + 1u)), ease) : here;
+    return ease ? noise_mixture(here, noise_random(row, (uint16_t)((x >> 16) + 1u)), ease) : here;
 }
 
 static uint16_t on_plane(uint32_t plane, uint32_t x, uint32_t y, uint16_t ease_x, uint16_t ease_y)
 {
     uint16_t here = along(noise_slot(y >> 16, plane), x, ease_x);
-    return ease_y ? between(here, along(noise_slot((uint16_t)((y >> 16) + 1u), plane), x, ease_x),
-                            ease_y)
+    return ease_y ? noise_mixture(here,
+                                  along(noise_slot((uint16_t)((y >> 16) + 1u), plane), x, ease_x),
+                                  ease_y)
                   : here;
 }
 
@@ -36,7 +32,7 @@ uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
     uint16_t here = on_plane(noise_slot(z >> 16, seed), x, y, ease_x, ease_y);
     if (ease_z == 0)
         return here;
-    return between(
+    return noise_mixture(
         here, on_plane(noise_slot((uint16_t)((z >> 16) + 1u), seed), x, y, ease_x, ease_y), ease_z);
 }
 

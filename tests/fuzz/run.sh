@@ -8,7 +8,7 @@ mkdir -p "$folder/corpus/rig"
 cp demo/quay.rig.yaml tests/rigs/*.rig.yaml "$folder/corpus/rig/"
 one() {
     mkdir -p "$folder/corpus/$1"
-    [ ! -d "tests/fuzz/seeds/$1" ] || cp tests/fuzz/seeds/"$1"/* "$folder/corpus/$1/"
+    [ ! -d "tests/fuzz/starts/$1" ] || cp tests/fuzz/starts/"$1"/* "$folder/corpus/$1/"
     "$folder/fuzz-$1" -max_total_time="$seconds" -timeout=10 -rss_limit_mb=4096 -max_len=8192 \
         -artifact_prefix="$folder/$1-" "$folder/corpus/$1" >"$folder/$1.log" 2>&1 ||
         { tail -40 "$folder/$1.log"; return 1; }
