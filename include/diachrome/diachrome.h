@@ -29,6 +29,7 @@ extern "C" {
 #include "layout.h"     /* rings, folded lines, grids, panels, points */
 #include "pace.h"       /* when the next frame is due */
 #include "keys.h"       /* buttons as events */
+#include "cue.h"        /* what they do */
 #include "develop.h"    /* from colours to drive bytes */
 #include "power.h"      /* current, and the limiter */
 #include "port.h"       /* what a controller must offer */

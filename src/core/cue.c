@@ -1,0 +1,212 @@
+/* SPDX-License-Identifier: MIT */
+#include <stddef.h>
+#include <string.h>
+
+#include <diachrome/cue.h>
+
+#include "shade.h"
+
+#define FULL 65535u
+
+/* How far something that takes over_ms has come, 0..65535. */
+static uint16_t part_of(uint32_t gone_ms, uint32_t over_ms)
+{
+    return gone_ms < over_ms ? dia_envelope(gone_ms, over_ms, 0, 0) : FULL;
+}
+
+/* ---- knobs ---------------------------------------------------------------------------------- */
+
+static int32_t colour_value(struct dia_rgb c)
+{
+    return (int32_t)((uint32_t)c.r << 16 | (uint32_t)c.g << 8 | c.b);
+}
+
+static struct dia_rgb value_colour(int32_t value)
+{
+    struct dia_rgb c = {(uint8_t)((uint32_t)value >> 16), (uint8_t)((uint32_t)value >> 8),
+                        (uint8_t)value};
+    return c;
+}
+
+static int32_t knob_at(const struct dia_knob *knob, uint32_t ms)
+{
+    uint16_t part = part_of(ms - knob->at_ms, knob->over_ms);
+    if (part == FULL)
+        return knob->to;
+    if (knob->is_colour)
+        return colour_value(shade(value_colour(knob->from), value_colour(knob->to), part));
+    uint8_t falls = knob->to < knob->from;
+    uint32_t way = falls ? (uint32_t)knob->from - (uint32_t)knob->to
+                         : (uint32_t)knob->to - (uint32_t)knob->from;
+    uint32_t gone = (way >> 16) * part + ((way & 0xffffu) * part >> 16);
+    return (int32_t)(falls ? (uint32_t)knob->from - gone : (uint32_t)knob->from + gone);
+}
+
+static void turn(struct dia_knob *knob, const struct dia_cue *cue, uint32_t ms)
+{
+    int32_t value = cue->value;
+    if (cue->act == DIA_ACT_ADD && value > 0)
+        value = knob->to > knob->max - value ? knob->max : knob->to + value;
+    else if (cue->act == DIA_ACT_ADD)
+        value = knob->to < knob->min - value ? knob->min : knob->to + value;
+    knob->from = knob_at(knob, ms);
+    knob->to = value;
+    knob->at_ms = ms;
+    knob->over_ms = cue->over_ms;
+}
+
+/* ---- layers --------------------------------------------------------------------------------- */
+
+/* How much of a layer shows at a time. */
+static uint16_t level_at(const struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
+{
+    uint32_t level = state->level, gone = ms - state->at_ms, shown = ms - state->since_ms;
+    if (!state->on) {
+        uint16_t less = part_of(gone, layer->fade_out_ms);
+        return level > less ? (uint16_t)(level - less) : 0;
+    }
+    level += part_of(gone, layer->fade_in_ms);
+    if (layer->length_ms == 0)
+        return level > FULL ? FULL : (uint16_t)level;
+    if (shown >= layer->length_ms)
+        return 0;
+    uint16_t left = part_of(layer->length_ms - shown, layer->fade_out_ms);
+    return level > left ? left : (uint16_t)level;
+}
+
+static void begin(struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
+{
+    uint16_t level = level_at(state, layer, ms);
+    if (level == 0 || layer->length_ms) /* one that still shows goes on */
+        state->since_ms = ms;
+    state->level = level;
+    state->at_ms = ms;
+    state->on = 1;
+}
+
+static void stop(struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
+{
+    state->level = level_at(state, layer, ms);
+    state->at_ms = ms;
+    state->on = 0;
+}
+
+/* Whether it has begun and not come to its end by itself. */
+static uint8_t is_on(const struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
+{
+    return state->on && (layer->length_ms == 0 || ms - state->since_ms < layer->length_ms);
+}
+
+/* From the one that is on to the next of them; from the last to the first. */
+static void go_on(struct dia_cues *cues, uint32_t layers, uint32_t ms)
+{
+    uint8_t first = cues->layer_count, next = first, seen = 0;
+    for (uint8_t k = 0; k < cues->layer_count; k++) {
+        if (!(layers >> k & 1u))
+            continue;
+        if (first == cues->layer_count)
+            first = k;
+        if (seen && next == cues->layer_count)
+            next = k;
+        if (is_on(&cues->states[k], &cues->layers[k], ms)) {
+            stop(&cues->states[k], &cues->layers[k], ms);
+            seen = 1;
+        }
+    }
+    if (next == cues->layer_count)
+        next = first;
+    if (next < cues->layer_count)
+        begin(&cues->states[next], &cues->layers[next], ms);
+}
+
+static void act_on(struct dia_cues *cues, const struct dia_cue *cue, uint32_t ms)
+{
+    for (uint8_t k = 0; k < cues->layer_count; k++) {
+        struct dia_cued *state = &cues->states[k];
+        const struct dia_layer *layer = &cues->layers[k];
+        if (!(cue->layers >> k & 1u))
+            continue;
+        if (cue->act == DIA_ACT_START || (cue->act == DIA_ACT_TOGGLE && !is_on(state, layer, ms)))
+            begin(state, layer, ms);
+        else
+            stop(state, layer, ms);
+    }
+}
+
+void dia_cues_begin(struct dia_cues *cues)
+{
+    memset(cues->states, 0, cues->layer_count * sizeof *cues->states);
+    for (uint8_t c = 0; c < cues->count; c++) {
+        const struct dia_cue *cue = &cues->cues[c];
+        uint8_t is_first = cue->act == DIA_ACT_NEXT;
+        for (uint8_t k = 0; k < cues->layer_count && cue->act < DIA_ACT_SET; k++) {
+            struct dia_cued *state = &cues->states[k];
+            if (!(cue->layers >> k & 1u))
+                continue;
+            state->cued = 1;
+            if (is_first) { /* on, and at its full, since the time the layer itself says */
+                state->on = 1;
+                state->level = FULL;
+                state->since_ms = state->at_ms = cues->layers[k].start_ms;
+            }
+            is_first = 0;
+        }
+    }
+    for (uint8_t k = 0; k < cues->knob_count; k++) {
+        cues->knobs[k].to = cues->knobs[k].at_first;
+        cues->knobs[k].over_ms = 0;
+    }
+}
+
+void dia_cues_init(struct dia_cues *cues)
+{
+    for (uint8_t k = 0; k < cues->knob_count; k++) {
+        struct dia_knob *knob = &cues->knobs[k];
+        struct dia_rgb colour;
+        if (knob->is_colour) {
+            memcpy(&colour, knob->field, sizeof colour);
+            knob->at_first = colour_value(colour);
+        } else {
+            memcpy(&knob->at_first, knob->field, sizeof knob->at_first);
+        }
+    }
+    dia_cues_begin(cues);
+}
+
+void dia_cues_take(struct dia_cues *cues, const struct dia_key_event *event)
+{
+    for (uint8_t c = 0; c < cues->count; c++) {
+        const struct dia_cue *cue = &cues->cues[c];
+        if (cue->key != event->key || cue->kind != event->kind)
+            continue;
+        if (cue->act >= DIA_ACT_SET)
+            turn(&cues->knobs[cue->knob], cue, event->ms);
+        else if (cue->act == DIA_ACT_NEXT)
+            go_on(cues, cue->layers, event->ms);
+        else
+            act_on(cues, cue, event->ms);
+    }
+}
+
+void dia_cues_apply(const struct dia_cues *cues, uint32_t ms, struct dia_layer *out)
+{
+    for (uint8_t k = 0; k < cues->layer_count; k++) {
+        const struct dia_cued *state = &cues->states[k];
+        out[k] = cues->layers[k];
+        if (!state->cued)
+            continue;
+        uint32_t level = level_at(state, &cues->layers[k], ms);
+        out[k].level = (dia_share)((out[k].level * level + 32768u) / FULL);
+        out[k].start_ms = state->since_ms;
+        out[k].length_ms = out[k].fade_in_ms = out[k].fade_out_ms = 0;
+    }
+    for (uint8_t k = 0; k < cues->knob_count; k++) {
+        const struct dia_knob *knob = &cues->knobs[k];
+        int32_t value = knob_at(knob, ms);
+        struct dia_rgb colour = value_colour(value);
+        if (knob->is_colour)
+            memcpy(knob->field, &colour, sizeof colour);
+        else
+            memcpy(knob->field, &value, sizeof value);
+    }
+}

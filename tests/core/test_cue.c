@@ -1,0 +1,171 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <stdio.h>
+#include <string.h>
+
+#include <diachrome/diachrome.h>
+
+/* Three layers of one steady colour each, on a line of one element. */
+#define LAYERS 3
+static struct dia_steady colours[LAYERS] = {{{100, 0, 0}}, {{0, 100, 0}}, {{0, 0, 100}}};
+static struct dia_surface line;
+static struct dia_layer layers[LAYERS];
+static struct dia_cued states[LAYERS];
+static struct dia_knob knobs[1];
+
+static struct dia_cues made(const struct dia_cue *cues, uint8_t count)
+{
+    struct dia_cues play = {cues, count, layers, states, LAYERS, knobs, 1};
+    assert_int_equal(dia_surface_line(&line, 1, 0, 1000), DIA_OK);
+    for (int k = 0; k < LAYERS; k++) {
+        dia_layer_init(&layers[k], &line, dia_look_steady.render, &colours[k]);
+        layers[k].blend = DIA_BLEND_ADD;
+    }
+    knobs[0] = (struct dia_knob){.field = &colours[0].colour, .is_colour = 1};
+    dia_cues_init(&play);
+    return play;
+}
+
+struct moment {
+    uint32_t ms;
+    uint8_t key, kind;
+};
+
+/* What the layers together show at a time, after the events up to then: "r g b". */
+static const char *shown(struct dia_cues *play, const struct moment *events, size_t n, uint32_t ms)
+{
+    static char text[40];
+    struct dia_layer now[LAYERS];
+    struct dia_stack stack = {now, LAYERS};
+    struct dia_rgb out;
+    dia_cues_begin(play);
+    for (size_t k = 0; k < n && events[k].ms <= ms; k++) {
+        struct dia_key_event event = {events[k].ms, events[k].key, events[k].kind, 0};
+        dia_cues_take(play, &event);
+    }
+    dia_cues_apply(play, ms, now);
+    dia_stack_render(&stack, ms, 0, 1, &out);
+    snprintf(text, sizeof text, "%d %d %d", out.r, out.g, out.b);
+    return text;
+}
+
+static const struct moment presses[] = {{1000, 0, DIA_KEY_SHORT},
+                                        {5000, 0, DIA_KEY_SHORT},
+                                        {6000, 1, DIA_KEY_SHORT},
+                                        {7000, 0, DIA_KEY_LONG}};
+#define N (sizeof presses / sizeof presses[0])
+
+/* Red is not cued and always there. */
+static void a_layer_begins_fades_and_ends(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_TOGGLE, .layers = 2},
+        {.key = 1, .kind = DIA_KEY_SHORT, .act = DIA_ACT_START, .layers = 4}};
+    struct dia_cues play = made(cues, 2);
+    layers[1].fade_in_ms = 1000;
+    layers[1].fade_out_ms = 2000;
+    layers[2].length_ms = 500;
+    assert_string_equal(shown(&play, presses, N, 999), "100 0 0");
+    assert_string_equal(shown(&play, presses, N, 1500), "100 50 0");
+    assert_string_equal(shown(&play, presses, N, 4999), "100 100 0");
+    assert_string_equal(shown(&play, presses, N, 5500), "100 75 0"); /* a quarter of 2 s */
+    assert_string_equal(shown(&play, presses, N, 6000), "100 50 100");
+    assert_string_equal(shown(&play, presses, N, 6499), "100 25 100"); /* 24.95, in 256ths */
+    assert_string_equal(shown(&play, presses, N, 6500), "100 25 0");
+    assert_string_equal(shown(&play, presses, N, 9000), "100 0 0");
+}
+
+/* Stopped halfway up and begun again halfway down: no step is larger than its time allows. */
+static void no_press_makes_a_jump(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_TOGGLE, .layers = 2}};
+    struct dia_cues play = made(cues, 1);
+    struct moment many[40];
+    int before = 0, most = 0;
+    layers[1].fade_in_ms = 1000;
+    layers[1].fade_out_ms = 700;
+    for (uint32_t k = 0; k < 40; k++)
+        many[k] = (struct moment){k * 97 * (k % 5 + 1), 0, DIA_KEY_SHORT};
+    for (uint32_t k = 1; k < 40; k++)
+        if (many[k].ms < many[k - 1].ms)
+            many[k].ms = many[k - 1].ms;
+    for (uint32_t ms = 0; ms < many[39].ms + 2000; ms += 7) {
+        int green;
+        assert_int_equal(sscanf(shown(&play, many, 40, ms), "%*d %d", &green), 1);
+        /* 7 ms of 700 are one of 100 codes, and 256ths round */
+        assert_true(green - before <= 2 && before - green <= 2);
+        most = green > most ? green : most;
+        before = green;
+    }
+    assert_true(most > 20);
+}
+
+static void layers_take_turns(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_NEXT, .layers = 7}};
+    struct dia_cues play = made(cues, 1);
+    static const struct moment three[] = {
+        {10, 0, DIA_KEY_SHORT}, {20, 0, DIA_KEY_SHORT}, {30, 0, DIA_KEY_SHORT}};
+    assert_string_equal(shown(&play, three, 3, 9), "100 0 0");
+    assert_string_equal(shown(&play, three, 3, 10), "0 100 0");
+    assert_string_equal(shown(&play, three, 3, 20), "0 0 100");
+    assert_string_equal(shown(&play, three, 3, 30), "100 0 0");
+}
+
+static void a_knob_takes_its_time(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0,
+         .kind = DIA_KEY_SHORT,
+         .act = DIA_ACT_SET,
+         .value = 0x00c864, /* 0 200 100 */
+         .over_ms = 1000},
+        {.key = 0, .kind = DIA_KEY_LONG, .act = DIA_ACT_SET, .value = 0x0a0a0a}};
+    struct dia_cues play = made(cues, 2);
+    static const struct moment both[] = {{1000, 0, DIA_KEY_SHORT}, {1500, 0, DIA_KEY_LONG}};
+    layers[1].level = layers[2].level = 0;
+    assert_string_equal(shown(&play, both, 2, 999), "100 0 0");
+    assert_string_equal(shown(&play, both, 1, 1500), "50 100 50");
+    assert_string_equal(shown(&play, both, 2, 1500), "10 10 10");
+}
+
+/* By hand: 5 + 3 is 8, + 3 is held at 10; - 4 is 6, - 4 is 2, - 4 is held at 0. */
+static void a_knob_stays_in_its_range(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = 3},
+        {.key = 1, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = -4}};
+    static const uint8_t keys[] = {0, 0, 1, 1, 1};
+    static const int32_t by_hand[] = {8, 10, 6, 2, 0};
+    struct dia_cues play = made(cues, 2);
+    struct dia_layer now[LAYERS];
+    int32_t number = 5;
+    knobs[0] = (struct dia_knob){.field = &number, .min = 0, .max = 10};
+    dia_cues_init(&play);
+    for (uint32_t k = 0; k < 5; k++) {
+        struct dia_key_event event = {k, keys[k], DIA_KEY_REPEAT, 0};
+        dia_cues_take(&play, &event);
+        dia_cues_apply(&play, k, now);
+        assert_int_equal(number, by_hand[k]);
+    }
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_layer_begins_fades_and_ends),
+        cmocka_unit_test(no_press_makes_a_jump),
+        cmocka_unit_test(layers_take_turns),
+        cmocka_unit_test(a_knob_takes_its_time),
+        cmocka_unit_test(a_knob_stays_in_its_range),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
