@@ -19,6 +19,16 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
 enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
                              struct dia_diagnostic *wrong);
 
+/* An amount to change a parameter by, in its unit: 0 to the width of its range. The parameter must
+ * be a number. */
+enum dia_status dia_look_amount(const struct dia_look *look, const char *key, const char *text,
+                                const struct dia_param **param, int32_t *amount,
+                                struct dia_diagnostic *wrong);
+
+/* The parameter of that name, or NULL and a diagnostic. */
+const struct dia_param *dia_look_param(const struct dia_look *look, const char *key,
+                                       struct dia_diagnostic *wrong);
+
 /* A parameter's value, or the range of all its values, or the name of its unit ("" for none), in
  * the same words. Return text. */
 char *dia_param_value_text(const struct dia_param *param, const void *values, char *text, int size);

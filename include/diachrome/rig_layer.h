@@ -31,7 +31,9 @@ struct dia_rig_layer {
     uint8_t blend; /* enum dia_blend */
     dia_share level;
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms; /* as in layer.h */
-    uint32_t parts;                                        /* 0: on everything */
+    uint8_t masked;
+    struct dia_wave mask; /* where masked, on each part by itself */
+    uint32_t parts;       /* 0: on everything */
     struct dia_rig_part part[DIA_RIG_PARTS];
 };
 
@@ -42,7 +44,7 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
  * Reads a layer as people write it:
  *
  *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
- *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME]
+ *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME] [mask WAVE]
  *
  *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
  *

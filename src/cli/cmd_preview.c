@@ -67,7 +67,7 @@ static int parameter; /* of the lowest layer: the one that keys change */
 static const char *parameter_text(void)
 {
     static char text[160];
-    const struct dia_rig_layer *layer = &play.layers[0];
+    const struct dia_rig_layer *layer = &play.show.layers[0];
     char value[120];
     if (parameter >= layer->look->param_count)
         parameter = 0;
@@ -81,17 +81,31 @@ static const char *parameter_text(void)
 static void next_look(void)
 {
     int k = 0;
-    while (dia_looks[k] && dia_looks[k] != play.layers[0].look)
+    while (dia_looks[k] && dia_looks[k] != play.show.layers[0].look)
         k++;
-    play.layers[0].look = dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0];
-    play.layers[0].look->defaults(&play.layers[0].values);
+    play.show.layers[0].look = dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0];
+    play.show.layers[0].look->defaults(&play.show.layers[0].values);
     parameter = 0;
+}
+
+static int held_long; /* the next key that is pressed stays down for a while */
+
+/* A key of the rig's panel is pressed now. */
+static void press(const struct clock *clock, int digit)
+{
+    struct dia_diagnostic none = {""};
+    char name[2] = {(char)digit, 0};
+    struct dia_show_press down = {
+        .ms = (uint32_t)(show_us(clock) / 1000), .for_ms = held_long ? 1000 : 100, .key = 0};
+    if (dia_show_key_read(&play.rig, name, &down.key, &none) == DIA_OK)
+        dia_show_press(&play.show, down);
+    held_long = 0;
 }
 
 /* 1: leave. */
 static int take_key(struct clock *clock, int key)
 {
-    struct dia_rig_layer *layer = &play.layers[0];
+    struct dia_rig_layer *layer = &play.show.layers[0];
     switch (key) {
     case 'q':
     case 'Q':
@@ -123,10 +137,32 @@ static int take_key(struct clock *clock, int key)
         parameter_text(); /* so that it is one there is */
         dia_param_nudge(&layer->look->params[parameter], &layer->values, key == 'u' ? 1 : -1);
         break;
+    case 'h':
+        held_long = !held_long;
+        break;
     default:
+        if (key >= '1' && key <= '8')
+            press(clock, key);
         break;
     }
     return 0;
+}
+
+/* "  keys 1 3", or nothing. */
+static const char *keys_text(uint32_t ms)
+{
+    static char text[40];
+    int n = 0;
+    text[0] = 0;
+    for (uint32_t k = 0; k < play.show.press_count; k++) {
+        const struct dia_show_press *down = &play.show.presses[k];
+        if (ms >= down->ms && ms - down->ms < down->for_ms && n < 30)
+            n += snprintf(text + n, sizeof text - (size_t)n, "%s %d", n ? "" : "  keys",
+                          down->key % DIA_KEYS + 1);
+    }
+    if (n == 0 && held_long)
+        snprintf(text, sizeof text, "  which key to hold?");
+    return text;
 }
 
 static int show(struct canvas *canvas, struct dia_player *player, const struct clock *clock,
@@ -134,6 +170,7 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
 {
     struct screen_state state = {.look = play_name(&play),
                                  .parameter = parameter_text(),
+                                 .keys = keys_text((uint32_t)(time_us / 1000)),
                                  .ms = (uint32_t)(time_us / 1000),
                                  .rate = rate,
                                  .speed = clock->speed,

@@ -1,11 +1,29 @@
 /* SPDX-License-Identifier: MIT */
 #include <inttypes.h>
+#include <stdlib.h>
 #include <string.h>
 
 #include <diachrome/quantity.h>
 
 #include "findings_text.h"
 #include "play.h"
+
+/* An option that is a line of a show. */
+static int take_text(struct play *play, const char *first, const char *arg)
+{
+    size_t size = strlen(first) + strlen(arg) + 2;
+    char *line = malloc(size);
+    if (!line)
+        return cli_fail(CLI_MACHINE, play->name, "out of memory");
+    if (play->line_count == PLAY_LINES) {
+        free(line);
+        return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --layer, --key and --press",
+                        PLAY_LINES);
+    }
+    snprintf(line, size, "%s %s", first, arg);
+    play->lines[play->line_count++] = line;
+    return CLI_FINE;
+}
 
 static int take_setting(void *self, int val, const char *arg)
 {
@@ -17,13 +35,12 @@ static int take_setting(void *self, int val, const char *arg)
         play->faults[play->fault_count++] = strdup(arg);
         return CLI_FINE;
     }
-    if (val == 'L') {
-        if (play->layer_text_count == DIA_RIG_LAYERS - 1)
-            return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --layer",
-                            DIA_RIG_LAYERS - 1);
-        play->layer_texts[play->layer_text_count++] = strdup(arg);
-        return CLI_FINE;
-    }
+    if (val == 'L')
+        return take_text(play, "layer", arg);
+    if (val == 'K')
+        return take_text(play, "key", arg);
+    if (val == 'P')
+        return take_text(play, "press", arg);
     if (play->setting_count == 32)
         return cli_fail(CLI_BAD_INPUT, play->name, "more than 32 times --set");
     play->settings[play->setting_count++] = strdup(arg);
@@ -49,7 +66,7 @@ static int read_look(struct play *play)
     const struct dia_look *look = dia_look_named(play->look_name, &wrong);
     if (!look)
         return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
-    struct dia_rig_layer *layer = &play->layers[play->layer_count++];
+    struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
     dia_rig_layer_init(layer, look);
     for (int i = 0; i < play->setting_count; i++) {
         if (dia_look_set(look, &layer->values, play->settings[i], &wrong) != DIA_OK)
@@ -67,40 +84,65 @@ static int read_look(struct play *play)
     return CLI_FINE;
 }
 
+/* Layers first, so that keys find them; in the order given. */
+static int read_lines(struct play *play)
+{
+    static const char *const firsts[] = {"layer", "key", "press"};
+    for (size_t f = 0; f < sizeof firsts / sizeof firsts[0]; f++) {
+        for (int i = 0; i < play->line_count; i++) {
+            struct dia_diagnostic wrong = {""};
+            size_t length = strlen(firsts[f]);
+            const char *line = play->lines[i];
+            if (strncmp(line, firsts[f], length) != 0 || line[length] != ' ')
+                continue;
+            enum dia_status status = dia_show_line(&play->show, &play->rig, line, &wrong);
+            if (status != DIA_OK)
+                return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play->name,
+                                "--%s \"%.60s\": %s", firsts[f], line + length + 1, wrong.text);
+        }
+    }
+    return CLI_FINE;
+}
+
 static int read_layers(struct play *play)
 {
     struct dia_diagnostic wrong = {""};
-    if (!play->look_name && play->layer_text_count == 0)
-        return cli_fail(CLI_BAD_INPUT, play->name,
-                        "no look; write '--look NAME', 'diachrome looks' has the names");
     if (!play->look_name && (play->setting_count || play->along))
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "--set and --along are for --look; a layer has its own inside");
     int code = play->look_name ? read_look(play) : CLI_FINE;
-    for (int i = 0; i < play->layer_text_count && code == CLI_FINE; i++) {
-        if (dia_rig_layer_read(&play->layers[play->layer_count++], &play->rig, play->layer_texts[i],
-                               &wrong) != DIA_OK)
-            code = cli_fail(CLI_BAD_INPUT, play->name, "--layer \"%.60s\": %s",
-                            play->layer_texts[i], wrong.text);
+    if (code == CLI_FINE && play->show_path) {
+        enum dia_status status = dia_show_load(&play->show, &play->rig, play->show_path, &wrong);
+        if (status != DIA_OK)
+            return cli_fail_with(status, &wrong);
     }
+    if (code == CLI_FINE)
+        code = read_lines(play);
+    if (code == CLI_FINE && play->show.layer_count == 0)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "no look; write '--look NAME', 'diachrome looks' has the names");
     return code;
 }
 
 enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,
                           uint64_t *frame_ns)
 {
-    return dia_player_show_layers(player, play->layers, play->layer_count,
-                                  (uint32_t)(time_us / 1000),
-                                  dia_frame_slot(time_us, play->rate_mhz), frame_ns);
+    return dia_show_play(&play->show, player, (uint32_t)(time_us / 1000),
+                         dia_frame_slot(time_us, play->rate_mhz), frame_ns);
 }
 
 const char *play_name(const struct play *play)
 {
-    static char name[48];
-    if (play->layer_count == 1)
-        return play->layers[0].look->name;
-    snprintf(name, sizeof name, "%s and %" PRIu32 " more", play->layers[0].look->name,
-             play->layer_count - 1);
+    static char name[80];
+    const char *look = play->show.layers[0].look->name, *slash;
+    if (play->show_path) {
+        slash = strrchr(play->show_path, '/');
+        snprintf(name, sizeof name, "%.60s", slash ? slash + 1 : play->show_path);
+        return name;
+    }
+    if (play->show.layer_count == 1)
+        return look;
+    snprintf(name, sizeof name, "%s and %" PRIu32 " more", look, play->show.layer_count - 1);
     return name;
 }
 

@@ -2,22 +2,23 @@
 #ifndef DIA_CLI_PLAY_H
 #define DIA_CLI_PLAY_H
 
-#include <diachrome/rig_layer.h>
+#include <diachrome/show.h>
 
 #include "cli.h"
 
+#define PLAY_LINES 256
+
 /* What render, trace and preview have in common: a rig, a look with its settings, a run in time. */
 struct play {
-    const char *name;                            /* of the subcommand */
-    struct dia_rig_layer layers[DIA_RIG_LAYERS]; /* the lowest first; that of --look is number 0 */
-    uint32_t layer_count;
-    const char *layer_texts[DIA_RIG_LAYERS];
-    int layer_text_count;
+    const char *name;        /* of the subcommand */
+    struct dia_show show;    /* its lowest layer is that of --look */
+    char *lines[PLAY_LINES]; /* of --layer, --key and --press, as in a file */
+    int line_count;
     const char *settings[32];
     int setting_count;
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
-    char *look_name, *along, *from_text, *for_text, *frames_text, *rate_text, *out;
+    char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *rate_text, *out;
     int hold;
     uint32_t from_ms, frames, rate_mhz;
     uint32_t shown; /* frames that were, by play_run */
@@ -43,6 +44,22 @@ struct play {
          'L',                                                                                      \
          "a look over the others; may be repeated",                                                \
          "\"LOOK on NAME ...\""},                                                                  \
+        {"show", 'S', POPT_ARG_STRING, &play.show_path, 0, "layers, keys and presses of a file",   \
+         "FILE"},                                                                                  \
+        {"key",                                                                                    \
+         'k',                                                                                      \
+         POPT_ARG_STRING,                                                                          \
+         NULL,                                                                                     \
+         'K',                                                                                      \
+         "what a key does; may be repeated",                                                       \
+         "\"KEY KIND: ACTION\""},                                                                  \
+        {"press",                                                                                  \
+         'p',                                                                                      \
+         POPT_ARG_STRING,                                                                          \
+         NULL,                                                                                     \
+         'P',                                                                                      \
+         "a key is pressed; may be repeated",                                                      \
+         "\"TIME KEY for TIME\""},                                                                 \
         {"along",     'a', POPT_ARG_STRING,                                                        \
          &play.along, 0,   "what the look runs along: x, y, radius, angle, ...",                   \
          "AXIS"},                                                                                  \

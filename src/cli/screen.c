@@ -93,9 +93,8 @@ static void status(struct canvas *canvas, const struct dia_rig *rig,
         canvas_say(canvas, canvas->rows - 1, 0, MARK_RED, text);
         return;
     }
-    int n =
-        snprintf(text, sizeof text, "%s, - + speed, n look, p parameter, u d change it, q leaves",
-                 state->paused ? "paused: space goes on, . steps" : "space pauses");
+    int n = snprintf(text, sizeof text, "%s, -+ speed, n look, pud parameter, 1-8 h keys, q leaves",
+                     state->paused ? "paused (space goes on, . steps)" : "space pauses");
     if (left_out)
         snprintf(text + n, sizeof text - (size_t)n, "; %d left out", left_out);
     canvas_say(canvas, canvas->rows - 1, 0, MARK_DIM, text);
@@ -106,7 +105,8 @@ void screen_draw(struct canvas *canvas, const struct dia_rig *rig, const struct 
 {
     char title[160];
     struct flow flow = {canvas, 0, 0, 0, canvas->rows - 2, 1, 0};
-    snprintf(title, sizeof title, "%s  %s  %s", rig->name, state->look, state->parameter);
+    snprintf(title, sizeof title, "%s  %s  %s%s", rig->name, state->look, state->parameter,
+             state->keys);
     canvas_say(canvas, 0, 0, MARK_BOLD, title);
     tiles(&flow, rig, player, 0);
     flow.between = flow.left_out == 0;

@@ -10,6 +10,7 @@
 struct screen_state {
     const char *look;
     const char *parameter; /* the one that keys change, and its value */
+    const char *keys;      /* those of the rig that are pressed */
     uint32_t ms;
     double rate;  /* frames a second shown lately */
     double speed; /* of time */

@@ -41,8 +41,8 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
     return NULL;
 }
 
-static const struct dia_param *param_named(const struct dia_look *look, const char *key,
-                                           struct dia_diagnostic *wrong)
+const struct dia_param *dia_look_param(const struct dia_look *look, const char *key,
+                                       struct dia_diagnostic *wrong)
 {
     const char *keys[MOST_WORDS] = {NULL};
     char all[200];
@@ -140,6 +140,23 @@ static enum dia_status read_number(const struct dia_param *param, const char *te
     return DIA_OK;
 }
 
+enum dia_status dia_look_amount(const struct dia_look *look, const char *key, const char *text,
+                                const struct dia_param **param, int32_t *amount,
+                                struct dia_diagnostic *wrong)
+{
+    struct dia_param range;
+    *param = dia_look_param(look, key, wrong);
+    if (!*param)
+        return DIA_BAD_VALUE;
+    range = **param;
+    if (range.kind == DIA_PARAM_COLOUR || range.kind == DIA_PARAM_PALETTE ||
+        range.kind == DIA_PARAM_CHOICE)
+        return host_wrong(wrong, "'%s' is no number; it can be set, not raised or lowered", key);
+    range.max = (int64_t)range.max - range.min > INT32_MAX ? INT32_MAX : range.max - range.min;
+    range.min = 0;
+    return read_number(&range, text, amount, wrong);
+}
+
 /* The n-th of words with spaces between, or "". */
 static void word_number(const char *words, int32_t n, char *text, size_t size)
 {
@@ -180,7 +197,7 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
         return host_wrong(wrong, "'%.60s' sets nothing; write KEY=VALUE, such as %s=...", setting,
                           look->params[0].key);
     snprintf(key, sizeof key, "%.*s", (int)(equals - setting), setting);
-    const struct dia_param *param = param_named(look, key, wrong);
+    const struct dia_param *param = dia_look_param(look, key, wrong);
     if (!param)
         return DIA_BAD_VALUE;
     void *field = (char *)values + param->offset;

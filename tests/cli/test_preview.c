@@ -15,7 +15,8 @@ struct show {
     struct termios before;
 };
 
-static struct show begin(void)
+static struct show begin_with(const char *option, const char *value, const char *another,
+                              const char *its_value)
 {
     struct show show;
     struct winsize size = {.ws_row = 24, .ws_col = 80};
@@ -29,12 +30,17 @@ static struct show begin(void)
         login_tty(slave);
         unsetenv("NO_COLOR");
         execl(getenv("DIACHROME"), "diachrome", "preview", "rigs/handrail.rig.yaml", "--look",
-              "hue-sweep", (char *)NULL);
+              "hue-sweep", option, value, another, its_value, (char *)NULL);
         _exit(127);
     }
     close(slave);
     output[0] = 0;
     return show;
+}
+
+static struct show begin(void)
+{
+    return begin_with(NULL, NULL, NULL, NULL);
 }
 
 /* Reads on until the text has come, for at most 10 s. */
@@ -81,15 +87,15 @@ static void it_shows_the_rig_and_leaves_on_q(void **state)
     until(&show, "Petrel Quay  hue-sweep  turns 1");
     until(&show, "handrail  120 x WS2812B");
     until(&show, "\033[48;2;");
-    until(&show, "space pauses, - + speed");
+    until(&show, "space pauses, -+ speed");
     struct termios during;
     assert_int_equal(tcgetattr(show.terminal, &during), 0);
     assert_int_equal(during.c_lflag & (ICANON | ECHO), 0);
     assert_int_equal(write(show.terminal, " ", 1), 1);
-    until(&show, "paused: space goes on, . steps");
+    until(&show, "paused (space goes on, . steps)");
     assert_int_equal(write(show.terminal, " ", 1), 1);
     output[0] = 0;
-    until(&show, "space pauses, - + speed");
+    until(&show, "space pauses, -+ speed");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     ended(&show, 0, 0);
 }
@@ -114,8 +120,24 @@ static void keys_change_parameters_look_and_time(void **state)
     press(&show, "+", "2 times as fast");
     press(&show, "--", "0.5 times as fast");
     press(&show, "n", "Petrel Quay  waves  red 1");
-    press(&show, ".", "paused: space goes on, . steps");
+    press(&show, ".", "paused (space goes on, . steps)");
     press(&show, " ", "space pauses");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+}
+
+/* A layer that is black hides all; what is left is the reserve and 120 pixels at rest, 1 mA each.
+ * Held for a second, the key does another thing. */
+static void keys_of_the_rig_are_pressed(void **state)
+{
+    (void)state;
+    struct show show =
+        begin_with("--layer", "night: steady colour=black", "--key", "1 short: toggle night");
+    until(&show, "hue-sweep and 1 more");
+    press(&show, "1", "keys 1");
+    until(&show, "pier 0.22 of 2.00 A");
+    press(&show, "h", "which key to hold?");
+    press(&show, "8", "keys 8");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     ended(&show, 0, 0);
 }
@@ -129,7 +151,7 @@ static void it_gives_the_terminal_back_whatever_happens(void **state)
                 {SIGSEGV, SIGSEGV}, {SIGABRT, SIGABRT}, {SIGQUIT, SIGQUIT}};
     for (size_t i = 0; i < sizeof ends / sizeof ends[0]; i++) {
         struct show show = begin();
-        until(&show, "space pauses, - + speed");
+        until(&show, "space pauses, -+ speed");
         kill(show.child, ends[i].sent);
         ended(&show, ends[i].died_of, 0);
     }
@@ -141,7 +163,7 @@ static void it_can_be_stopped_and_go_on(void **state)
     (void)state;
     struct show show = begin();
     int status;
-    until(&show, "space pauses, - + speed");
+    until(&show, "space pauses, -+ speed");
     kill(show.child, SIGTSTP);
     until(&show, "\033[?25h\033[?1049l");
     assert_int_equal(waitpid(show.child, &status, WUNTRACED), show.child);
@@ -149,7 +171,7 @@ static void it_can_be_stopped_and_go_on(void **state)
     output[0] = 0;
     kill(show.child, SIGCONT);
     until(&show, "\033[?1049h");
-    until(&show, "space pauses, - + speed");
+    until(&show, "space pauses, -+ speed");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     output[0] = 0;
     ended(&show, 0, 0);
@@ -160,6 +182,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
         cmocka_unit_test(keys_change_parameters_look_and_time),
+        cmocka_unit_test(keys_of_the_rig_are_pressed),
         cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
         cmocka_unit_test(it_can_be_stopped_and_go_on),
     };

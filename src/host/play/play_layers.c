@@ -61,6 +61,7 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     layer->first = part ? part->first : 0;
     layer->blend = from->blend;
     layer->level = from->level;
+    layer->mask = from->masked ? &from->mask : NULL;
     layer->start_ms = from->start_ms;
     layer->length_ms = from->length_ms;
     layer->fade_in_ms = from->fade_in_ms;

@@ -9,14 +9,13 @@
 #include <diachrome/rig_layer.h>
 
 #include "host_private.h"
+#include "show_private.h"
 
-#define MOST_WORD 256
-
-static const char *const axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
+const char *const show_axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
 static const char *const clauses[] = {"on",  "along",   "blend",    "level", "from",
-                                      "for", "fade-in", "fade-out", NULL};
+                                      "for", "fade-in", "fade-out", "mask",  NULL};
 
 void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look)
 {
@@ -27,12 +26,12 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
 }
 
 /* The next word, up to a space outside brackets. 0: there is none. */
-static int next_word(const char **at, char word[MOST_WORD])
+int show_word(const char **at, char word[SHOW_WORD])
 {
     size_t n = 0;
     int inside = 0;
     *at += strspn(*at, " \t\n");
-    for (; (*at)[n] && (inside || !strchr(" \t\n", (*at)[n])) && n < MOST_WORD - 1; n++)
+    for (; (*at)[n] && (inside || !strchr(" \t\n", (*at)[n])) && n < SHOW_WORD - 1; n++)
         inside = (*at)[n] == '(' || (inside && (*at)[n] != ')');
     memcpy(word, *at, n);
     word[n] = 0;
@@ -40,8 +39,8 @@ static int next_word(const char **at, char word[MOST_WORD])
     return n != 0;
 }
 
-static enum dia_status choose(const char *what, const char *word, const char *const *words,
-                              uint8_t *choice, struct dia_diagnostic *wrong)
+enum dia_status show_choose(const char *what, const char *word, const char *const *words,
+                            uint8_t *choice, struct dia_diagnostic *wrong)
 {
     char all[120] = "";
     for (uint8_t k = 0; words[k]; k++) {
@@ -54,8 +53,8 @@ static enum dia_status choose(const char *what, const char *word, const char *co
     }
     const char *near = dia_nearest(word, words);
     if (near)
-        return host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", what, word, near);
-    return host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", what, word, all);
+        return host_wrong(wrong, "%s cannot be '%.40s'; did you mean '%s'?", what, word, near);
+    return host_wrong(wrong, "%s cannot be '%.40s'; it is one of: %s", what, word, all);
 }
 
 /* Elements of all of a lane or device. */
@@ -167,16 +166,12 @@ static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_
     return status;
 }
 
-static enum dia_status read_amount(const char *clause, const char *word, enum dia_quantity kind,
-                                   int64_t max, uint32_t *out, struct dia_diagnostic *wrong)
+enum dia_status show_amount(const char *clause, const char *word, enum dia_quantity kind,
+                            int64_t min, int64_t max, int64_t *value, struct dia_diagnostic *wrong)
 {
-    char what[24];
-    int64_t value;
-    snprintf(what, sizeof what, "'%s'", clause);
-    enum dia_status status = dia_quantity_read(word, kind, 0, max, what, &value, wrong);
-    if (status == DIA_OK)
-        *out = (uint32_t)value;
-    return status;
+    char what[48];
+    snprintf(what, sizeof what, "'%.40s'", clause);
+    return dia_quantity_read(word, kind, min, max, what, value, wrong);
 }
 
 static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia_rig *rig,
@@ -184,33 +179,46 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
 {
     uint32_t *const times[] = {&layer->start_ms, &layer->length_ms, &layer->fade_in_ms,
                                &layer->fade_out_ms};
-    uint32_t ppm = 0;
+    int64_t value;
     enum dia_status status;
     switch (clause) {
     case 0:
         return read_where(layer, rig, word, wrong);
     case 1:
-        return choose("along", word, axes, &layer->axis, wrong);
+        return show_choose("'along'", word, show_axes, &layer->axis, wrong);
     case 2:
-        return choose("blend", word, blends, &layer->blend, wrong);
+        return show_choose("'blend'", word, blends, &layer->blend, wrong);
     case 3:
-        status = read_amount("level", word, DIA_PERCENT, 1000000, &ppm, wrong);
+        status = show_amount("level", word, DIA_PERCENT, 0, 1000000, &value, wrong);
         if (status == DIA_OK)
-            layer->level = (dia_share)(((uint64_t)ppm * DIA_SHARE_ONE + 500000) / 1000000);
+            layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
+    case 8:
+        layer->masked = 1;
+        return show_mask_read(&layer->mask, word, wrong);
     default:
-        return read_amount(clauses[clause], word, DIA_TIME, 86400000, times[clause - 4], wrong);
+        status = show_amount(clauses[clause], word, DIA_TIME, 0, 86400000, &value, wrong);
+        if (status == DIA_OK)
+            *times[clause - 4] = (uint32_t)value;
+        return status;
     }
+}
+
+/* KEY=VALUE; the brackets of a mask have their own. */
+static int sets_a_parameter(const char *word)
+{
+    const char *equals = strchr(word, '='), *bracket = strchr(word, '(');
+    return equals && (!bracket || equals < bracket);
 }
 
 static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                   const char *at, struct dia_diagnostic *wrong)
 {
-    char word[MOST_WORD], value[MOST_WORD];
+    char word[SHOW_WORD], value[SHOW_WORD];
     enum dia_status status = DIA_OK;
-    while (status == DIA_OK && next_word(&at, word)) {
+    while (status == DIA_OK && show_word(&at, word)) {
         uint8_t clause = 0;
-        if (strchr(word, '=')) {
+        if (sets_a_parameter(word)) {
             status = dia_look_set(layer->look, &layer->values, word, wrong);
             continue;
         }
@@ -221,10 +229,10 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             return host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
                               near ? "did you mean '"
                                    : "after the look come KEY=VALUE, and on, along, "
-                                     "blend, level, from, for, fade-in, fade-out",
+                                     "blend, level, mask, from, for, fade-in, fade-out",
                               near ? near : "", near ? "'?" : "");
         }
-        if (!next_word(&at, value))
+        if (!show_word(&at, value))
             return host_wrong(wrong, "'%s' has nothing behind it", word);
         status = read_clause(layer, rig, clause, value, wrong);
     }
@@ -235,9 +243,9 @@ enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia
                                    const char *text, struct dia_diagnostic *wrong)
 {
     struct dia_rig_layer read;
-    char name[MOST_WORD];
+    char name[SHOW_WORD];
     const char *at = text;
-    if (!next_word(&at, name))
+    if (!show_word(&at, name))
         return host_wrong(wrong,
                           "a layer begins with the name of a look, such as 'chase on handrail'");
     const struct dia_look *look = dia_look_named(name, wrong);

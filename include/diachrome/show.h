@@ -1,0 +1,93 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_SHOW_H
+#define DIACHROME_SHOW_H
+
+#include <stdint.h>
+
+#include "cue.h"
+#include "diagnostic.h"
+#include "player.h"
+#include "rig.h"
+#include "rig_layer.h"
+
+/*
+ * A show: layers on a rig, what keys do to them, and which keys are pressed when. All three are
+ * what a frame is made from, so any frame can be asked for by itself.
+ *
+ *   dia_show_init(&show);
+ *   dia_show_load(&show, &rig, "evening.show", &wrong);
+ *   dia_show_play(&show, player, ms, slot, NULL);
+ *   dia_show_free(&show);
+ */
+#define DIA_SHOW_CUES    64
+#define DIA_SHOW_PRESSES 256
+
+/* Keys are numbered through all devices: DIA_KEYS of device 0, those of device 1, ... Where a rig
+ * has no panel, those of device 0 stand for keys on the desk of whoever watches. */
+struct dia_show_press {
+    uint32_t ms, for_ms; /* when it goes down, and how long it stays so */
+    uint8_t key;
+};
+
+/* A parameter that cues change. */
+struct dia_show_knob {
+    uint8_t layer;
+    const struct dia_param *param;
+};
+
+struct dia_show {
+    struct dia_rig_layer layers[DIA_RIG_LAYERS]; /* the lowest first */
+    char names[DIA_RIG_LAYERS][DIA_RIG_NAME];    /* of the layers; "" for none */
+    uint32_t layer_count;
+    struct dia_cue cues[DIA_SHOW_CUES];
+    struct dia_show_knob knobs[DIA_SHOW_CUES];
+    uint32_t cue_count, knob_count;
+    struct dia_show_press presses[DIA_SHOW_PRESSES];
+    uint32_t press_count;
+    /* private: what the presses amount to, in the order of time */
+    struct dia_key_event *events;
+    uint32_t event_count, event_room;
+};
+
+/* Nothing in it. */
+void dia_show_init(struct dia_show *show);
+void dia_show_free(struct dia_show *show);
+
+/*
+ * A line of a show, as docs/layers.md has it:
+ *
+ *   layer [NAME:] LOOK ...               as dia_rig_layer_read
+ *   key PANEL.N KIND: ACTION             KIND: down, up, short, double, long, repeat
+ *       start, stop, toggle or next NAME,NAME...
+ *       set NAME.KEY=VALUE [over TIME]
+ *       raise or lower NAME.KEY by VALUE [over TIME]
+ *   press TIME PANEL.N [for TIME]
+ *
+ * DIA_BAD_VALUE and a diagnostic, with the show as it was, when it is wrong; DIA_PORT_FAILED when
+ * memory ran out.
+ */
+enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, const char *line,
+                              struct dia_diagnostic *wrong);
+
+/* The lines of a file; those that begin with a space go on with the one before, # begins what is
+ * for people. Diagnostics begin with file:line. */
+enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
+                              struct dia_diagnostic *wrong);
+
+/* One press more, at any time. DIA_BAD_VALUE when there are DIA_SHOW_PRESSES already;
+ * DIA_PORT_FAILED when memory ran out. */
+enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press press);
+
+/* The layers as they are at a time, layer_count of them into now. */
+void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
+
+/* Shows them on a player, with the keys of that time held on its panels, as dia_player_show does a
+ * look. */
+enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *player, uint32_t ms,
+                              uint32_t slot, uint64_t *frame_ns);
+
+/* The key that text names, "operator.1" or "1": the first panel's, or one of nobody's panel. */
+enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
+                                  struct dia_diagnostic *wrong);
+
+#endif

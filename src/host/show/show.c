@@ -1,0 +1,75 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/show.h>
+
+#include "host_private.h"
+#include "show_private.h"
+
+void dia_show_init(struct dia_show *show)
+{
+    memset(show, 0, sizeof *show);
+}
+
+void dia_show_free(struct dia_show *show)
+{
+    free(show->events);
+    show->events = NULL;
+}
+
+/* What cues look at of a layer. */
+static void timing(const struct dia_rig_layer *from, struct dia_layer *to)
+{
+    dia_layer_init(to, NULL, NULL, NULL);
+    to->level = from->level;
+    to->start_ms = from->start_ms;
+    to->length_ms = from->length_ms;
+    to->fade_in_ms = from->fade_in_ms;
+    to->fade_out_ms = from->fade_out_ms;
+}
+
+void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
+{
+    struct dia_layer layers[DIA_RIG_LAYERS], timed[DIA_RIG_LAYERS];
+    struct dia_cued states[DIA_RIG_LAYERS];
+    struct dia_knob knobs[DIA_SHOW_CUES];
+    struct dia_cues cues = {
+        show->cues, (uint8_t)show->cue_count, layers, states, (uint8_t)show->layer_count,
+        knobs,      (uint8_t)show->knob_count};
+    memcpy(now, show->layers, show->layer_count * sizeof *now);
+    for (uint32_t k = 0; k < show->layer_count; k++)
+        timing(&now[k], &layers[k]);
+    for (uint32_t k = 0; k < show->knob_count; k++) {
+        const struct dia_param *param = show->knobs[k].param;
+        knobs[k] =
+            (struct dia_knob){.field = (char *)&now[show->knobs[k].layer].values + param->offset,
+                              .is_colour = param->kind == DIA_PARAM_COLOUR,
+                              .min = param->min,
+                              .max = param->max};
+    }
+    dia_cues_init(&cues);
+    for (uint32_t k = 0; k < show->event_count && show->events[k].ms <= ms; k++)
+        dia_cues_take(&cues, &show->events[k]);
+    dia_cues_apply(&cues, ms, timed);
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        now[k].level = timed[k].level;
+        now[k].start_ms = timed[k].start_ms;
+        now[k].length_ms = timed[k].length_ms;
+        now[k].fade_in_ms = timed[k].fade_in_ms;
+        now[k].fade_out_ms = timed[k].fade_out_ms;
+    }
+}
+
+enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *player, uint32_t ms,
+                              uint32_t slot, uint64_t *frame_ns)
+{
+    const struct dia_rig *rig = dia_player_desk(player);
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    for (uint32_t i = 0; i < rig->device_count && show->press_count; i++) {
+        if (rig->devices[i].kind == DIA_KIND_PANEL)
+            dia_player_hold_keys(player, i, show_held(show, i, ms));
+    }
+    dia_show_at(show, ms, now);
+    return dia_player_show_layers(player, now, show->layer_count, ms, slot, frame_ns);
+}

@@ -1,0 +1,176 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include "host_private.h"
+#include "show_private.h"
+
+/*
+ * Presses become events by the same code that runs on a controller, fed with the contacts of the
+ * keys of one device after the other.
+ */
+#define EVERY_MS 5    /* how often contacts are read: less than anything that is waited for */
+#define REST_MS  1000 /* after which a key that is open has nothing more to tell */
+
+uint8_t show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
+{
+    unsigned held = 0;
+    for (uint32_t k = 0; k < show->press_count; k++) {
+        const struct dia_show_press *press = &show->presses[k];
+        if (press->key / DIA_KEYS == device && ms >= press->ms && ms - press->ms < press->for_ms)
+            held |= 1u << press->key % DIA_KEYS;
+    }
+    return (uint8_t)held;
+}
+
+/* Where no cue asks for double presses, short ones are told at once. */
+static int has_double(const struct dia_show *show, uint32_t device)
+{
+    for (uint32_t k = 0; k < show->cue_count; k++) {
+        if (show->cues[k].kind == DIA_KEY_DOUBLE && show->cues[k].key / DIA_KEYS == device)
+            return 1;
+    }
+    return 0;
+}
+
+static int keep_event(struct dia_show *show, struct dia_key_event event, uint32_t device)
+{
+    if (show->event_count == show->event_room) {
+        uint32_t room = show->event_room ? 2 * show->event_room : 64;
+        struct dia_key_event *larger = realloc(show->events, room * sizeof *larger);
+        if (!larger)
+            return -1;
+        show->events = larger;
+        show->event_room = room;
+    }
+    event.key = (uint8_t)(event.key + device * DIA_KEYS);
+    uint32_t at = show->event_count++;
+    for (; at > 0 && show->events[at - 1].ms > event.ms; at--) /* they come nearly in order */
+        show->events[at] = show->events[at - 1];
+    show->events[at] = event;
+    return 0;
+}
+
+/* One stretch of presses that are less than REST_MS apart. Returns where it ends, or 0 when memory
+ * ran out. */
+static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
+{
+    struct dia_keys keys;
+    struct dia_key_event event;
+    uint64_t last_ms = from_ms;
+    dia_keys_init(&keys);
+    if (!has_double(show, device))
+        keys.double_ms = 0;
+    for (uint64_t ms = from_ms; ms < last_ms + REST_MS; ms += EVERY_MS) {
+        uint8_t held = show_held(show, device, (uint32_t)ms);
+        if (held)
+            last_ms = ms;
+        dia_keys_feed(&keys, (uint32_t)ms, held);
+        while (dia_keys_next(&keys, &event)) {
+            if (keep_event(show, event, device) != 0)
+                return 0;
+        }
+    }
+    return last_ms + REST_MS;
+}
+
+/* The first press of a device that begins at a time or later; UINT64_MAX: none. */
+static uint64_t next_press(const struct dia_show *show, uint32_t device, uint64_t from_ms)
+{
+    uint64_t next = UINT64_MAX;
+    for (uint32_t k = 0; k < show->press_count; k++) {
+        const struct dia_show_press *press = &show->presses[k];
+        if (press->key / DIA_KEYS == device && press->ms >= from_ms && press->ms < next)
+            next = press->ms;
+    }
+    return next;
+}
+
+enum dia_status show_hear(struct dia_show *show)
+{
+    show->event_count = 0;
+    for (uint32_t device = 0; device < DIA_RIG_DEVICES; device++) {
+        uint64_t ms = next_press(show, device, 0);
+        while (ms != UINT64_MAX) {
+            uint64_t end = hear(show, device, ms);
+            if (end == 0)
+                return DIA_PORT_FAILED;
+            ms = next_press(show, device, end);
+        }
+    }
+    return DIA_OK;
+}
+
+enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press press)
+{
+    if (show->press_count == DIA_SHOW_PRESSES)
+        return DIA_BAD_VALUE;
+    show->presses[show->press_count++] = press;
+    return show_hear(show);
+}
+
+enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
+                                  struct dia_diagnostic *wrong)
+{
+    const char *point = strchr(text, '.'), *number = point ? point + 1 : text;
+    uint32_t device = 0;
+    while (device < rig->device_count && rig->devices[device].kind != DIA_KIND_PANEL)
+        device++;
+    if (device == rig->device_count)
+        device = 0; /* on the desk of whoever watches */
+    if (point) {
+        size_t length = (size_t)(point - text);
+        for (device = 0; device < rig->device_count; device++) {
+            const struct dia_rig_device *of = &rig->devices[device];
+            if (of->kind == DIA_KIND_PANEL && strlen(of->name) == length &&
+                memcmp(of->name, text, length) == 0)
+                break;
+        }
+        if (device == rig->device_count)
+            return host_wrong(wrong, "there is no panel '%.*s' with keys on this rig",
+                              (int)(length < 40 ? length : 40), text);
+    }
+    if (number[0] < '1' || number[0] > '8' || number[1])
+        return host_wrong(wrong, "'%.40s' is no key; they are such as '%s1', and 1 to %d", text,
+                          point ? "operator." : "", DIA_KEYS);
+    *key = (uint8_t)(device * DIA_KEYS + (uint32_t)(number[0] - '1'));
+    return DIA_OK;
+}
+
+enum dia_status show_press_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
+                                struct dia_diagnostic *wrong)
+{
+    char word[SHOW_WORD];
+    int64_t at_ms, for_ms = 100;
+    struct dia_show_press press;
+    enum dia_status status = DIA_BAD_VALUE;
+    if (!show_word(&text, word))
+        return host_wrong(wrong, "a press is such as '20s operator.1' or '20s 1 for 2s'");
+    status = show_amount("press", word, DIA_TIME, 0, 86400000, &at_ms, wrong);
+    if (status == DIA_OK && !show_word(&text, word))
+        return host_wrong(wrong, "the press says no key; write such as '20s operator.1'");
+    if (status == DIA_OK)
+        status = dia_show_key_read(rig, word, &press.key, wrong);
+    if (status != DIA_OK)
+        return status;
+    if (show_word(&text, word)) {
+        if (strcmp(word, "for") != 0)
+            return host_wrong(wrong, "'%.40s' says nothing here; 'for TIME' may follow the key",
+                              word);
+        if (!show_word(&text, word))
+            return host_wrong(wrong, "'for' has nothing behind it");
+        status = show_amount("for", word, DIA_TIME, 1, 60000, &for_ms, wrong);
+        if (status == DIA_OK && show_word(&text, word))
+            return host_wrong(wrong, "'%.40s' says nothing here", word);
+    }
+    if (status != DIA_OK)
+        return status;
+    press.ms = (uint32_t)at_ms;
+    press.for_ms = (uint32_t)for_ms;
+    status = dia_show_press(show, press);
+    if (status == DIA_BAD_VALUE)
+        return host_wrong(wrong, "a show has at most %d presses", DIA_SHOW_PRESSES);
+    if (status == DIA_PORT_FAILED)
+        host_wrong(wrong, "out of memory");
+    return status;
+}

@@ -1,0 +1,309 @@
+/* SPDX-License-Identifier: MIT */
+#include <ctype.h>
+#include <errno.h>
+#include <stdio.h>
+#include <string.h>
+
+#include <diachrome/look_text.h>
+#include <diachrome/nearest.h>
+
+#include "host_private.h"
+#include "show_private.h"
+
+static const char *const kinds[] = {"down", "up", "short", "double", "long", "repeat", NULL};
+static const char *const acts[] = {"start", "stop",  "toggle", "next",
+                                   "set",   "raise", "lower",  NULL};
+enum { SET = 4, RAISE, LOWER };
+
+/* ---- layers and their names ------------------------------------------------------------------ */
+
+/* "NAME:" at the start of a layer; what follows it. */
+static const char *read_name(const char *text, char name[DIA_RIG_NAME])
+{
+    size_t n = 0;
+    text += strspn(text, " \t");
+    while (isalnum((unsigned char)text[n]) || text[n] == '-' || text[n] == '_')
+        n++;
+    name[0] = 0;
+    if (n == 0 || n >= DIA_RIG_NAME || text[n] != ':')
+        return text;
+    memcpy(name, text, n);
+    name[n] = 0;
+    return text + n + 1;
+}
+
+static enum dia_status find_layer(const struct dia_show *show, const char *name, uint8_t *layer,
+                                  struct dia_diagnostic *wrong)
+{
+    const char *names[DIA_RIG_LAYERS + 1] = {NULL};
+    int n = 0;
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        if (show->names[k][0] == 0)
+            continue;
+        names[n++] = show->names[k];
+        if (strcmp(show->names[k], name) == 0) {
+            *layer = (uint8_t)k;
+            return DIA_OK;
+        }
+    }
+    const char *near = dia_nearest(name, names);
+    if (near)
+        return host_wrong(wrong, "no layer before this is called '%.40s'; did you mean '%s'?", name,
+                          near);
+    return host_wrong(
+        wrong, "no layer before this is called '%.40s'; a layer gets a name by 'NAME:'", name);
+}
+
+static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *rig,
+                                  const char *text, struct dia_diagnostic *wrong)
+{
+    char name[DIA_RIG_NAME];
+    uint8_t other;
+    struct dia_diagnostic no = {""};
+    const char *rest = read_name(text, name);
+    if (show->layer_count == DIA_RIG_LAYERS)
+        return host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
+    if (name[0] && find_layer(show, name, &other, &no) == DIA_OK)
+        return host_wrong(wrong, "there is a layer '%s' already; each name is there once", name);
+    enum dia_status status = dia_rig_layer_read(&show->layers[show->layer_count], rig, rest, wrong);
+    if (status == DIA_OK)
+        memcpy(show->names[show->layer_count++], name, sizeof name);
+    return status;
+}
+
+/* ---- what keys do ---------------------------------------------------------------------------- */
+
+/* "ferry,storm". */
+static enum dia_status read_layers(const struct dia_show *show, char *names, uint32_t *layers,
+                                   struct dia_diagnostic *wrong)
+{
+    for (char *name = names; name;) {
+        char *comma = strchr(name, ',');
+        uint8_t layer;
+        if (comma)
+            *comma++ = 0;
+        enum dia_status status = find_layer(show, name, &layer, wrong);
+        if (status != DIA_OK)
+            return status;
+        *layers |= 1u << layer;
+        name = comma;
+    }
+    return DIA_OK;
+}
+
+static uint8_t knob_of(struct dia_show *show, uint8_t layer, const struct dia_param *param)
+{
+    uint32_t k = 0;
+    while (k < show->knob_count && (show->knobs[k].layer != layer || show->knobs[k].param != param))
+        k++;
+    show->knobs[k] = (struct dia_show_knob){layer, param};
+    if (k == show->knob_count)
+        show->knob_count++;
+    return (uint8_t)k;
+}
+
+static enum dia_status value_set(const struct dia_rig_layer *layer, const char *setting,
+                                 const struct dia_param **param, int32_t *value,
+                                 struct dia_diagnostic *wrong)
+{
+    union dia_look_values values = layer->values;
+    char key[48];
+    struct dia_rgb colour;
+    enum dia_status status = dia_look_set(layer->look, &values, setting, wrong);
+    if (status != DIA_OK)
+        return status;
+    snprintf(key, sizeof key, "%.*s", (int)strcspn(setting, "="), setting);
+    *param = dia_look_param(layer->look, key, wrong);
+    const char *field = (const char *)&values + (*param)->offset;
+    if ((*param)->kind == DIA_PARAM_PALETTE)
+        return host_wrong(wrong, "'%s' is a palette; keys set colours, numbers and choices", key);
+    if ((*param)->kind == DIA_PARAM_COLOUR) {
+        memcpy(&colour, field, sizeof colour);
+        *value = (int32_t)((uint32_t)colour.r << 16 | (uint32_t)colour.g << 8 | colour.b);
+    } else {
+        memcpy(value, field, sizeof *value);
+    }
+    return DIA_OK;
+}
+
+/* "NAME.KEY=VALUE", or "NAME.KEY by VALUE". */
+static enum dia_status read_knob(struct dia_show *show, const char **at, char *word, uint8_t act,
+                                 struct dia_cue *cue, struct dia_diagnostic *wrong)
+{
+    char *setting = strchr(word, '.'), by[SHOW_WORD];
+    const struct dia_param *param = NULL;
+    uint8_t layer;
+    if (!setting)
+        return host_wrong(wrong, "'%.40s' is no parameter of a layer; write NAME.KEY%s", word,
+                          act == SET ? "=VALUE" : " by VALUE");
+    *setting++ = 0;
+    enum dia_status status = find_layer(show, word, &layer, wrong);
+    if (status != DIA_OK)
+        return status;
+    const struct dia_rig_layer *of = &show->layers[layer];
+    if (act == SET) {
+        status = value_set(of, setting, &param, &cue->value, wrong);
+    } else {
+        if (!show_word(at, by) || strcmp(by, "by") != 0 || !show_word(at, by))
+            return host_wrong(wrong, "say by how much: %s %s.%.40s by VALUE", acts[act], word,
+                              setting);
+        status = dia_look_amount(of->look, setting, by, &param, &cue->value, wrong);
+        if (act == LOWER)
+            cue->value = -cue->value;
+    }
+    if (status == DIA_OK)
+        cue->knob = knob_of(show, layer, param);
+    return status;
+}
+
+static enum dia_status read_act(struct dia_show *show, const char *at, struct dia_cue *cue,
+                                struct dia_diagnostic *wrong)
+{
+    char word[SHOW_WORD];
+    uint8_t act;
+    int64_t over = 0;
+    if (!show_word(&at, word))
+        return host_wrong(wrong, "the key does nothing; write what, such as 'toggle NAME'");
+    enum dia_status status = show_choose("what a key does", word, acts, &act, wrong);
+    if (status != DIA_OK)
+        return status;
+    cue->act = act == LOWER || act == RAISE ? DIA_ACT_ADD : act;
+    if (!show_word(&at, word))
+        return host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
+    status = act < SET ? read_layers(show, word, &cue->layers, wrong)
+                       : read_knob(show, &at, word, act, cue, wrong);
+    if (status == DIA_OK && show_word(&at, word)) {
+        if (act < SET || strcmp(word, "over") != 0)
+            return host_wrong(wrong, "'%.40s' says nothing here%s", word,
+                              act < SET ? "; several layers have commas between" : "");
+        if (!show_word(&at, word))
+            return host_wrong(wrong, "'over' has nothing behind it");
+        status = show_amount("over", word, DIA_TIME, 0, 3600000, &over, wrong);
+        if (status == DIA_OK && show_word(&at, word))
+            return host_wrong(wrong, "'%.40s' says nothing here", word);
+    }
+    cue->over_ms = (uint32_t)over;
+    return status;
+}
+
+enum dia_status show_cue_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
+                              struct dia_diagnostic *wrong)
+{
+    char key[SHOW_WORD], kind[SHOW_WORD];
+    struct dia_cue cue = {0};
+    uint32_t knobs = show->knob_count;
+    if (show->cue_count == DIA_SHOW_CUES)
+        return host_wrong(wrong, "keys of a show do at most %d things", DIA_SHOW_CUES);
+    if (!show_word(&text, key) || !show_word(&text, kind))
+        return host_wrong(wrong, "a key is such as 'operator.1 short: toggle NAME'");
+    size_t length = strlen(kind);
+    if (kind[length - 1] != ':')
+        return host_wrong(
+            wrong, "'%.40s' lacks its colon; write such as '%.20s short: toggle NAME'", kind, key);
+    kind[length - 1] = 0;
+    enum dia_status status = dia_show_key_read(rig, key, &cue.key, wrong);
+    if (status == DIA_OK)
+        status = show_choose("what happens to a key", kind, kinds, &cue.kind, wrong);
+    if (status == DIA_OK)
+        status = read_act(show, text, &cue, wrong);
+    if (status != DIA_OK) {
+        show->knob_count = knobs;
+        return status;
+    }
+    show->cues[show->cue_count++] = cue;
+    return show_hear(show); /* a double press may count now */
+}
+
+/* ---- lines and files ------------------------------------------------------------------------- */
+
+enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, const char *line,
+                              struct dia_diagnostic *wrong)
+{
+    static const char *const firsts[] = {"layer", "key", "press", NULL};
+    char word[SHOW_WORD];
+    uint8_t first;
+    if (!show_word(&line, word))
+        return DIA_OK;
+    enum dia_status status = show_choose("the first word of a line", word, firsts, &first, wrong);
+    if (status != DIA_OK)
+        return status;
+    return first == 0   ? read_layer(show, rig, line, wrong)
+           : first == 1 ? show_cue_read(show, rig, line, wrong)
+                        : show_press_read(show, rig, line, wrong);
+}
+
+#define MOST_LINE 2000
+
+struct lines {
+    struct dia_show *show;
+    const struct dia_rig *rig;
+    const char *path;
+    char text[MOST_LINE]; /* of the line that is being put together */
+    unsigned number, begun;
+    struct dia_diagnostic *wrong;
+};
+
+static enum dia_status take_line(struct lines *to)
+{
+    struct dia_diagnostic why = {""};
+    enum dia_status status = dia_show_line(to->show, to->rig, to->text, &why);
+    to->text[0] = 0;
+    if (status != DIA_OK)
+        host_wrong(to->wrong, "%s:%u: %.400s", to->path, to->begun, why.text);
+    return status;
+}
+
+/* # at the start of a word begins what is for people; colours have one inside a word. */
+static void drop_comment(char *line)
+{
+    for (char *at = strchr(line, '#'); at; at = strchr(at + 1, '#')) {
+        if (at == line ||
+            ((at[-1] == ' ' || at[-1] == '\t') && (at[1] == ' ' || at[1] == '\t' || at[1] == 0))) {
+            *at = 0;
+            return;
+        }
+    }
+}
+
+static enum dia_status take_lines(struct lines *to, FILE *file)
+{
+    char line[MOST_LINE];
+    enum dia_status status = DIA_OK;
+    while (status == DIA_OK && fgets(line, sizeof line, file)) {
+        size_t length = strcspn(line, "\r\n"), used = strlen(to->text);
+        to->number++;
+        if (line[length] == 0 && !feof(file))
+            return host_wrong(to->wrong, "%s:%u: a line is at most %d characters long", to->path,
+                              to->number, MOST_LINE - 2);
+        line[length] = 0;
+        drop_comment(line);
+        if (line[0] != ' ' && line[0] != '\t') {
+            status = take_line(to);
+            to->begun = to->number;
+            used = 0;
+        }
+        if (used + strlen(line) >= MOST_LINE)
+            return host_wrong(to->wrong,
+                              "%s:%u: with those that go on with it a line is at most "
+                              "%d characters long",
+                              to->path, to->begun, MOST_LINE - 1);
+        snprintf(to->text + used, sizeof to->text - used, "%s", line);
+    }
+    return status == DIA_OK ? take_line(to) : status;
+}
+
+enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
+                              struct dia_diagnostic *wrong)
+{
+    struct lines to = {show, rig, path, "", 0, 1, wrong};
+    FILE *file = fopen(path, "r");
+    if (!file)
+        return host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+    enum dia_status status = take_lines(&to, file);
+    if (status == DIA_OK && ferror(file))
+        status = host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+    fclose(file);
+    if (status == DIA_OK && show->layer_count == 0)
+        return host_wrong(wrong, "%s: a show has at least one line 'layer ...'", path);
+    return status;
+}

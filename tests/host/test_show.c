@@ -1,0 +1,230 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/reel.h>
+#include <diachrome/show.h>
+
+static struct dia_rig rig;
+static struct dia_diagnostic wrong;
+
+static int load_rig(void **state)
+{
+    (void)state;
+    return dia_rig_load(&rig, "demo/quay.rig.yaml", &wrong) == DIA_OK ? 0 : -1;
+}
+
+static void lines(struct dia_show *show, const char *const *text)
+{
+    dia_show_init(show);
+    for (; *text; text++) {
+        if (dia_show_line(show, &rig, *text, &wrong) != DIA_OK)
+            fail_msg("%s: %s", *text, wrong.text);
+    }
+}
+
+static const char *const evening[] = {
+    "layer glow: steady colour=#000020",
+    "layer run: pulse colour=gold speed=1m/s on handrail,waves blend add fade-in 1s fade-out 2s",
+    "layer storm: glimmer on handrail+waves[0-15] mask sine(along=x length=50cm low=20%)",
+    "layer dots: chase on board,buoys",
+    "key operator.1 short: toggle run",
+    "key operator.2 long: set glow.colour=navy over 2s",
+    "key operator.2 repeat: raise run.speed by 50cm/s",
+    "key operator.3 double: next storm,dots",
+    "press 1s operator.1",
+    "press 2s 2 for 2900ms",
+    "press 3s 3",
+    "press 3200ms 3",
+    "press 4s operator.1",
+    NULL};
+
+/* What is held is what dia_keys makes of it: 600 ms until it is long, then every 200 ms. */
+static void presses_become_what_layers_do(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    int32_t speed;
+    lines(&show, evening);
+    dia_show_at(&show, 999, now);
+    assert_int_equal(now[1].level, 0);
+    assert_int_equal(now[2].level, DIA_SHARE_ONE);
+    assert_int_equal(now[3].level, 0);
+    dia_show_at(&show, 3300, now);
+    assert_int_equal(now[1].level, DIA_SHARE_ONE);
+    /* key 3 went down at 3.2 s for the second time: the next of the two */
+    assert_int_equal(now[2].level, 0);
+    assert_int_equal(now[3].level, DIA_SHARE_ONE);
+    assert_int_equal(now[3].start_ms, 3200);
+    /* long at 2.6 s, and 2 s to go to #000080: at 3.6 s halfway from #000020 */
+    dia_show_at(&show, 3600, now);
+    assert_int_equal(now[0].values.steady.colour.b, 0x50);
+    /* repeats from 2.8 to 4.8 s are 11 of 0.5 m/s, from 1 m/s on */
+    dia_show_at(&show, 60000, now);
+    memcpy(&speed, &now[1].values.pulse.speed_um_s, sizeof speed);
+    assert_int_equal(speed, 6500000);
+    assert_int_equal(now[1].level, 0);
+    dia_show_free(&show);
+}
+
+/* Pixels byte for byte; lamps, which are measured over their turns, within 16 of 65535. */
+static void assert_same(const struct dia_reel *a, const struct dia_reel *b)
+{
+    uint32_t pixels = 0;
+    for (uint32_t i = 0; i < rig.lane_count; i++)
+        pixels += rig.lanes[i].count;
+    assert_memory_equal(a->drive, b->drive, 4 * pixels);
+    for (uint32_t i = pixels; i < a->pixels; i++) {
+        int one = a->drive[i][0] * 256 + a->drive[i][1],
+            two = b->drive[i][0] * 256 + b->drive[i][1];
+        assert_true(one - two <= 16 && two - one <= 16);
+    }
+}
+
+/* Frames of a run of 6 s, each again by itself on a bench of its own, are the same. */
+static void any_frame_can_be_sought(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    struct dia_player *run = dia_player_new(&rig, &wrong), *alone;
+    struct dia_reel reels[2];
+    lines(&show, evening);
+    for (uint32_t k = 0; k < 30; k++) {
+        uint32_t ms = k * 200;
+        assert_int_equal(dia_show_play(&show, run, ms, k, NULL), DIA_OK);
+        if (k % 4)
+            continue;
+        alone = dia_player_new(&rig, &wrong);
+        assert_int_equal(dia_show_play(&show, alone, ms, k, NULL), DIA_OK);
+        assert_int_equal(dia_reel_init(&reels[0], &rig, "run", 1, &wrong), DIA_OK);
+        assert_int_equal(dia_reel_init(&reels[1], &rig, "alone", 1, &wrong), DIA_OK);
+        dia_reel_add(&reels[0], run, ms);
+        dia_reel_add(&reels[1], alone, ms);
+        assert_same(&reels[0], &reels[1]);
+        dia_reel_free(&reels[0]);
+        dia_reel_free(&reels[1]);
+        dia_player_free(alone);
+    }
+    dia_player_free(run);
+    dia_show_free(&show);
+}
+
+/* The driver of the panel reads the keys that are pressed at the time of the frame. */
+static void keys_are_held_on_the_bench(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    uint32_t panel = 0;
+    while (strcmp(rig.devices[panel].name, "operator") != 0)
+        panel++;
+    lines(&show, evening);
+    assert_int_equal(dia_show_play(&show, player, 3050, 0, NULL), DIA_OK);
+    assert_int_equal(dia_player_keys(player, panel), 0x06); /* keys 2 and 3 */
+    assert_int_equal(dia_show_play(&show, player, 9000, 1, NULL), DIA_OK);
+    assert_int_equal(dia_player_keys(player, panel), 0);
+    dia_player_free(player);
+    dia_show_free(&show);
+}
+
+static const struct {
+    const char *line, *says;
+} mistakes[] = {
+    {"lyer water", "did you mean 'layer'?"},
+    {"layer run: water", "there is a layer 'run' already"},
+    {"layer water on boye", "did you mean 'buoys'?"},
+    {"layer water mask sin", "did you mean 'sine'?"},
+    {"layer water mask sine(length=1m", "no closing bracket"},
+    {"layer water mask sine(lenth=1m)", "did you mean 'length'?"},
+    {"layer water mask sine(length=200m)", "1 mm to 100000 mm"},
+    {"key", "such as 'operator.1 short: toggle NAME'"},
+    {"key operator.9 short: stop run", "'operator.9' is no key; they are such as 'operator.1'"},
+    {"key keeper.1 short: stop run", "there is no panel 'keeper' with keys"},
+    {"key 1 shrt: stop run", "did you mean 'short'?"},
+    {"key 1 short stop run", "lacks its colon"},
+    {"key 1 short:", "the key does nothing"},
+    {"key 1 short: halt run", "it is one of: start, stop, toggle, next, set, raise, lower"},
+    {"key 1 short: stop rum", "did you mean 'run'?"},
+    {"key 1 short: stop run glow", "several layers have commas between"},
+    {"key 1 short: set run=3", "write NAME.KEY=VALUE"},
+    {"key 1 short: set run.sped=3m/s", "did you mean 'speed'?"},
+    {"key 1 short: set run.speed=3m/s over", "'over' has nothing behind it"},
+    {"key 1 short: raise run.speed 1m/s", "say by how much: raise run.speed by VALUE"},
+    {"key 1 short: raise run.colour by 1", "'colour' is no number"},
+    {"press", "a press is such as"},
+    {"press 20 1", "such as 2.5 s; found '20'"},
+    {"press 20s", "says no key"},
+    {"press 20s 1 for 2h", "found '2h'"},
+    {"press 20s 1 twice", "'for TIME' may follow the key"},
+};
+
+static void each_mistake_is_told(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    lines(&show, evening);
+    uint32_t layers = show.layer_count, cues = show.cue_count, knobs = show.knob_count;
+    for (size_t k = 0; k < sizeof mistakes / sizeof mistakes[0]; k++) {
+        wrong.text[0] = 0;
+        assert_int_equal(dia_show_line(&show, &rig, mistakes[k].line, &wrong), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, mistakes[k].says))
+            fail_msg("%s: said '%s'", mistakes[k].line, wrong.text);
+    }
+    assert_int_equal(show.layer_count, layers);
+    assert_int_equal(show.cue_count, cues);
+    assert_int_equal(show.knob_count, knobs);
+    assert_int_equal(show.press_count, 5);
+    dia_show_free(&show);
+}
+
+static void put_file(const char *text)
+{
+    FILE *file = fopen("a.show", "w");
+    assert_non_null(file);
+    fputs(text, file);
+    fclose(file);
+}
+
+static void a_file_has_comments_and_lines_that_go_on(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    dia_show_init(&show);
+    put_file("# all of it\nlayer a: steady colour=#102030 # its colour\n\n"
+             "layer b: pulse on handrail\n  blend add   # goes on\n  level 50%\n"
+             "key 1 down: start b");
+    assert_int_equal(dia_show_load(&show, &rig, "a.show", &wrong), DIA_OK);
+    assert_int_equal(show.layer_count, 2);
+    assert_int_equal(show.layers[0].values.steady.colour.g, 0x20);
+    assert_int_equal(show.layers[1].blend, DIA_BLEND_ADD);
+    assert_int_equal(show.layers[1].level, DIA_SHARE_ONE / 2);
+    assert_int_equal(show.cue_count, 1);
+    dia_show_free(&show);
+    dia_show_init(&show);
+    put_file("layer a: steady\nlayer b: pulse\n blend ad\nlayer c: steady\n");
+    assert_int_equal(dia_show_load(&show, &rig, "a.show", &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "a.show:2: 'blend' cannot be 'ad'; did you mean 'add'?");
+    dia_show_free(&show);
+    dia_show_init(&show);
+    put_file("# nothing\n");
+    assert_int_equal(dia_show_load(&show, &rig, "a.show", &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "at least one line 'layer ...'"));
+    assert_int_equal(dia_show_load(&show, &rig, "no.show", &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "no.show: cannot be read: No such file or directory");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(presses_become_what_layers_do),
+        cmocka_unit_test(any_frame_can_be_sought),
+        cmocka_unit_test(keys_are_held_on_the_bench),
+        cmocka_unit_test(each_mistake_is_told),
+        cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),
+    };
+    return cmocka_run_group_tests(tests, load_rig, NULL);
+}
