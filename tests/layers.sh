@@ -5,7 +5,7 @@ set -eu
 cd "$1"
 bad=0
 
-core="status fixed rom colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue"
+core="status fixed rom colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
 wire="$core port part onewire clocked parallel strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"

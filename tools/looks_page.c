@@ -15,12 +15,13 @@
  * A picture: a strip of 60 pixels, 1 m long, over 4 seconds, time downwards; and a wall of 16 by
  * 16, 10 mm apart, at three moments.
  */
-#define WIDTH  960
-#define HEIGHT 200
-#define STRIP  60
-#define SIDE   16
-#define ROWS   160
-#define RUN_MS 4000
+#define WIDTH      960
+#define HEIGHT     200
+#define STRIP      60
+#define SIDE       16
+#define ROWS       160
+#define RUN_MS     4000
+#define DRAWN_UM_S 100000 /* how fast what is at rest by default scrolls, to be seen */
 
 static void square(cairo_t *cr, double x, double y, double size, struct dia_rgb colour)
 {
@@ -35,6 +36,7 @@ static void strip(cairo_t *cr, const struct dia_look *look, const void *values)
     struct dia_rgb row[STRIP];
     dia_surface_line(&line, STRIP, 0, 16667);
     for (int k = 0; k < ROWS; k++) {
+        memset(row, 0, sizeof row); /* for what draws over it */
         look->render(values, &line, (uint32_t)(k * RUN_MS / ROWS), 0, STRIP, row);
         for (int i = 0; i < STRIP; i++) {
             cairo_set_source_rgb(cr, row[i].r / 255.0, row[i].g / 255.0, row[i].b / 255.0);
@@ -49,7 +51,7 @@ static void wall(cairo_t *cr, const struct dia_look *look, const void *values, u
 {
     struct dia_grid grid = {SIDE, SIDE, 0};
     struct dia_surface surface;
-    struct dia_rgb frame[SIDE * SIDE];
+    struct dia_rgb frame[SIDE * SIDE] = {{0}};
     dia_surface_grid(&surface, &grid, 10000);
     look->render(values, &surface, ms, 0, SIDE * SIDE, frame);
     cairo_set_source_rgb(cr, 0.1, 0.105, 0.12);
@@ -65,6 +67,8 @@ static int picture(const struct dia_look *look, const char *path)
     cairo_surface_t *surface = cairo_image_surface_create(CAIRO_FORMAT_RGB24, WIDTH, HEIGHT);
     cairo_t *cr = cairo_create(surface);
     look->defaults(&values);
+    if (look->draws)
+        values.draw.speed_x_um_s = DRAWN_UM_S;
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
     strip(cr, look, &values);
@@ -117,6 +121,8 @@ int main(int argc, char **argv)
     for (const struct dia_look *const *look = dia_looks; *look && !failed; look++) {
         fprintf(page, "\n## %s\n\n%c%s.\n\n![%s](looks/%s.png)\n\n", (*look)->name,
                 (*look)->help[0] - 'a' + 'A', (*look)->help + 1, (*look)->name, (*look)->name);
+        if ((*look)->draws)
+            fprintf(page, "Here with `speed-x=%dmm/s`.\n\n", DRAWN_UM_S / 1000);
         parameters(page, *look);
         snprintf(path, sizeof path, "%s/looks/%s.png", argv[1], (*look)->name);
         failed = picture(*look, path);

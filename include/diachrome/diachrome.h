@@ -24,6 +24,7 @@ extern "C" {
 #include "look.h"       /* animations */
 #include "noise.h"      /* smooth noise, random numbers */
 #include "wave.h"       /* signals along a surface */
+#include "draw.h"       /* points, lines, discs, polygons, sprites */
 #include "layer.h"      /* looks one over the other */
 #include "grid.h"       /* elements in columns and rows */
 #include "layout.h"     /* rings, folded lines, grids, panels, points */

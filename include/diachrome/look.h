@@ -253,6 +253,23 @@ void dia_water_defaults(struct dia_water *p);
 void dia_water_render(const struct dia_water *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out);
 
+/* ---- draw: a figure over what out shows already (see draw.h) ------------------------------- */
+struct dia_draw {
+    struct dia_rgb colour;
+    int32_t figure;                     /* 0 point, 1 line, 2 rectangle, 3 disc */
+    int32_t x_um, y_um;                 /* -100000000..100000000, these four */
+    int32_t to_x_um, to_y_um;           /* of a line or rectangle */
+    int32_t size_um;                    /* radius of a disc; 0..100000000, as the next two */
+    int32_t width_um, soft_um;          /* as in draw.h */
+    int32_t fill;                       /* 0 all, 1 outline */
+    int32_t speed_x_um_s, speed_y_um_s; /* -10000000..10000000 */
+    int32_t every_x_um, every_y_um;     /* 0..100000000 */
+    int32_t mirror;                     /* 0 none, 1 x, 2 y, 3 both */
+};
+void dia_draw_defaults(struct dia_draw *p);
+void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface, uint32_t ms,
+                     uint32_t first, uint32_t n, struct dia_rgb *out);
+
 /* ---- what there is, for programs that let a person choose -------------------------------- */
 enum dia_param_kind {
     DIA_PARAM_COLOUR,  /* struct dia_rgb */
@@ -280,6 +297,7 @@ struct dia_look {
     char help[64]; /* one line */
     const DIA_ROM struct dia_param *params;
     uint8_t param_count;
+    uint8_t draws; /* 1: renders over what is in out, as drawings do; 0: fills out */
     uint16_t size; /* of the look's struct, at most sizeof(union dia_look_values) */
     void (*defaults)(void *values);
     dia_render *render;
@@ -306,13 +324,14 @@ union dia_look_values {
     struct dia_columns columns;
     struct dia_flame flame;
     struct dia_water water;
+    struct dia_draw draw;
 };
 
 extern const DIA_ROM struct dia_look dia_look_steady, dia_look_breathe, dia_look_blink,
     dia_look_alternate, dia_look_wipe, dia_look_reveal, dia_look_hue_sweep, dia_look_waves,
     dia_look_chase, dia_look_pulse, dia_look_bounce, dia_look_rings, dia_look_beam,
     dia_look_columns, dia_look_drift, dia_look_scatter, dia_look_glimmer, dia_look_flame,
-    dia_look_water;
+    dia_look_water, dia_look_draw;
 
 /* All looks, in the order in which they are listed to people; NULL after the last. */
 extern const DIA_ROM struct dia_look *const dia_looks[];

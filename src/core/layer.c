@@ -35,6 +35,17 @@ static uint16_t alpha_at(const struct dia_layer *layer, uint32_t ms)
     return shade_256ths((uint16_t)(level * layer->level >> 15));
 }
 
+/* What a drawing goes over, so that its blend changes nothing where it draws nothing. */
+static void prepare(const struct dia_layer *layer, uint32_t n, const struct dia_rgb *below,
+                    struct dia_rgb *colours)
+{
+    uint8_t white = layer->blend == DIA_BLEND_MULTIPLY || layer->blend == DIA_BLEND_DARKEN;
+    if (layer->blend == DIA_BLEND_OVER)
+        memcpy(colours, below, (size_t)(n * sizeof *colours));
+    else
+        memset(colours, white ? 255 : 0, (size_t)(n * sizeof *colours));
+}
+
 /* Elements first.. of a layer over those in out, which lie on the same elements of the frame. */
 static void lay(const struct dia_layer *layer, uint16_t alpha, uint32_t ms, uint32_t first,
                 uint32_t n, struct dia_rgb *out)
@@ -46,6 +57,8 @@ static void lay(const struct dia_layer *layer, uint16_t alpha, uint32_t ms, uint
         layer->render(layer->values, layer->surface, own_ms, first, n, out);
         return;
     }
+    if (layer->draws)
+        prepare(layer, n, out, colours);
     layer->render(layer->values, layer->surface, own_ms, first, n, colours);
     if (!layer->mask) {
         blend_all((uint8_t *)out, (const uint8_t *)colours, n * 3u, layer->blend, alpha);

@@ -124,14 +124,15 @@ static void a_stack_is_pure_and_the_sum_of_its_layers(void **state)
 {
     (void)state;
     struct dia_surface line = line_of(MOST);
-    struct dia_layer layers[19];
-    static union dia_look_values values[19];
+    struct dia_layer layers[20];
+    static union dia_look_values values[20];
     struct dia_stack stack = {layers, 0};
     uint32_t seed = 4;
     for (const struct dia_look *const *look = dia_looks; *look; look++) {
         struct dia_layer *layer = &layers[stack.count];
         (*look)->defaults(&values[stack.count]);
         dia_layer_init(layer, &line, (*look)->render, &values[stack.count++]);
+        layer->draws = (*look)->draws;
         layer->blend = (uint8_t)random_below(&seed, 6);
         layer->level = (dia_share)(DIA_SHARE_ONE / 2 + random_below(&seed, DIA_SHARE_ONE / 2));
     }
@@ -145,6 +146,12 @@ static void a_stack_is_pure_and_the_sum_of_its_layers(void **state)
     }
     memset(out, 0, sizeof out);
     for (uint8_t k = 0; k < stack.count; k++) {
+        uint8_t blend = layers[k].blend;
+        if (blend == DIA_BLEND_OVER) /* what a drawing goes over; the others fill it */
+            memcpy(other, out, sizeof other);
+        else
+            memset(other, blend == DIA_BLEND_MULTIPLY || blend == DIA_BLEND_DARKEN ? 255 : 0,
+                   sizeof other);
         layers[k].render(layers[k].values, &line, 54321, 0, MOST, other);
         uint16_t alpha = (uint16_t)((layers[k].level * 2u - 1u + 128u) >> 8);
         for (int i = 0; i < MOST; i++) {

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <stddef.h>
+#include <string.h>
 
 #include <diachrome/diachrome.h>
 
@@ -56,6 +57,7 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
     struct dia_budget budget;
     struct dia_carry carry;
     dia_surface_line(&line, COUNT, -5000, 16667);
+    memset(pixels, 0, sizeof pixels); /* for what draws over it */
     look->render(&values, &line, ms, 0, COUNT, pixels);
     dia_develop_init(&develop, part->channels);
     develop.white[1] = 30000;
@@ -88,6 +90,7 @@ static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32
     dia_layer_init(&layers[0], &line, dia_look_chase.render, &below);
     dia_layer_init(&layers[1], &wall, look->render, &values);
     layers[1].first = 1;
+    layers[1].draws = look->draws;
     layers[1].level = 30000;
     layers[1].blend = blend;
     layers[1].mask = blend & 1u ? &mask : NULL;

@@ -11,7 +11,7 @@ warnings="-Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror"
 common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u -DDIA_STACK_RUN=16u"
 avr="avr-gcc -mmcu=atmega328p -std=gnu11 -DF_CPU=16000000UL -DDIA_ROM=__flash $common"
 arm="arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $common"
-library="src/core/*.c src/core/look/*.c src/core/layout/*.c src/core/small/*.c src/wire/*.c"
+library="src/core/*.c src/core/look/*.c src/core/layout/*.c src/core/draw/*.c src/core/small/*.c src/wire/*.c"
 
 compile() { # FOLDER COMPILER SOURCES...
     folder=$1
@@ -32,11 +32,12 @@ compile "$out/arm/library" "$arm" $library
 # shellcheck disable=SC2086
 compile "$out/avr/fast" "$avr -O2" $library
 
-# In parts of three looks, which fit an ATmega328P.
+# In parts of three looks, which fit an ATmega328P; drawing needs one for itself.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
 part=0
 sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/look/looks.c |
-    grep -o '&dia_look_[a-z_]*' | paste -sd',,\n' >"$out/avr/looks"
+    grep -o '&dia_look_[a-z_]*' | paste -sd',,\n' |
+    sed 's/,&dia_look_draw/\n\&dia_look_draw/' >"$out/avr/looks"
 while read -r looks; do
     part=$((part + 1))
     $avr -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \

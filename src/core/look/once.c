@@ -38,6 +38,11 @@ dia_phase once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
     return speed_um_s < 0 ? 0u - phase : phase;
 }
 
+uint32_t once_offset(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
+{
+    return (uint32_t)((uint64_t)once_moved(speed_um_s, spacing_um, ms) * spacing_um >> 32);
+}
+
 void once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, uint32_t spacing_um,
                  dia_phase start)
 {

@@ -20,6 +20,9 @@ dia_phase once_travelled(const struct dia_surface *surface, int32_t turns, int32
  * |speed_um_s| at most 2^30. */
 dia_phase once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms);
 
+/* How far that is, in um: 0 .. spacing_um - 1. */
+uint32_t once_offset(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms);
+
 /* A ramp of such a pattern: one turn every spacing_um. */
 void once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, uint32_t spacing_um,
                  dia_phase start);

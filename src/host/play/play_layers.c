@@ -50,6 +50,7 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     if (part && part->count)
         dia_surface_line(of, count, 0, surface->pitch_um);
     dia_layer_init(layer, of, from->look->render, &from->values);
+    layer->draws = from->look->draws;
     if (part && part->all) {
         joined->look = from->look;
         joined->values = &from->values;

@@ -1,0 +1,238 @@
+/* SPDX-License-Identifier: MIT */
+#include "../layout/polar.h"
+#include "figure.h"
+
+#define FURTHEST 500000000 /* um: figures end there */
+#define MOST     8191      /* units from the middle to either side */
+#define UNIT     16384     /* length of a direction */
+
+static int32_t inside(int32_t um)
+{
+    return um < -FURTHEST ? -FURTHEST : um > FURTHEST ? FURTHEST : um;
+}
+
+static int32_t larger(int32_t a, int32_t b)
+{
+    return a > b ? a : b;
+}
+
+static int32_t size_of(int32_t a)
+{
+    return a < 0 ? -a : a;
+}
+
+/* ---- making ready ---------------------------------------------------------------------------- */
+
+static void box(struct figure *figure, struct dia_point a, struct dia_point b)
+{
+    a.x_um = inside(a.x_um);
+    a.y_um = inside(a.y_um);
+    b.x_um = inside(b.x_um);
+    b.y_um = inside(b.y_um);
+    figure->left = a.x_um < b.x_um ? a.x_um : b.x_um;
+    figure->right = larger(a.x_um, b.x_um);
+    figure->top = a.y_um < b.y_um ? a.y_um : b.y_um;
+    figure->bottom = larger(a.y_um, b.y_um);
+}
+
+static void box_of_corners(struct figure *figure, const struct dia_figure *of)
+{
+    box(figure, of->corners[0], of->corners[0]);
+    for (uint8_t k = 1; k < figure->edge_count; k++) {
+        struct dia_point corner = {inside(of->corners[k].x_um), inside(of->corners[k].y_um)};
+        figure->left = corner.x_um < figure->left ? corner.x_um : figure->left;
+        figure->right = larger(corner.x_um, figure->right);
+        figure->top = corner.y_um < figure->top ? corner.y_um : figure->top;
+        figure->bottom = larger(corner.y_um, figure->bottom);
+    }
+}
+
+/* The direction from a to b in units, and how long that is. */
+static int16_t direction(int32_t dx, int32_t dy, int16_t *ux, int16_t *uy)
+{
+    int32_t length = polar_root((uint32_t)(dx * dx + dy * dy));
+    if (length == 0) {
+        *ux = UNIT;
+        *uy = 0;
+        return 0;
+    }
+    *ux = (int16_t)(dx * UNIT / length);
+    *uy = (int16_t)(dy * UNIT / length);
+    return (int16_t)length;
+}
+
+static void make_edges(struct figure *figure, const struct dia_figure *of)
+{
+    for (uint8_t k = 0; k < figure->edge_count; k++) {
+        struct figure_edge *edge = &figure->edge[k];
+        edge->x = (int16_t)((inside(of->corners[k].x_um) - figure->x) >> figure->shift);
+        edge->y = (int16_t)((inside(of->corners[k].y_um) - figure->y) >> figure->shift);
+    }
+    for (uint8_t k = 0; k < figure->edge_count; k++) {
+        struct figure_edge *edge = &figure->edge[k],
+                           *next = &figure->edge[k + 1u < figure->edge_count ? k + 1u : 0];
+        edge->length =
+            direction(next->x - (int32_t)edge->x, next->y - (int32_t)edge->y, &edge->ux, &edge->uy);
+    }
+}
+
+static int16_t units(const struct figure *figure, int32_t um)
+{
+    int32_t size = um >> figure->shift;
+    return (int16_t)(size > 32767 ? 32767 : size);
+}
+
+/* What it is around, before its width and soft edge; and how far those go beyond. */
+static int32_t outline(struct figure *figure, const struct dia_figure *of, int32_t pitch_um)
+{
+    int32_t width_um = of->width_um ? of->width_um : pitch_um;
+    struct dia_point a = of->at, b = of->at;
+    figure->edge_count = 0;
+    switch (of->kind) {
+    case DIA_FIGURE_LINE:
+        box(figure, a, of->to);
+        return width_um; /* a slanted one reaches further than half of it */
+    case DIA_FIGURE_RECTANGLE:
+        box(figure, a, of->to);
+        return 0;
+    case DIA_FIGURE_DISC:
+        a.x_um = inside(a.x_um) - of->size_um;
+        a.y_um = inside(a.y_um) - of->size_um;
+        b.x_um = inside(b.x_um) + of->size_um;
+        b.y_um = inside(b.y_um) + of->size_um;
+        box(figure, a, b);
+        return 0;
+    case DIA_FIGURE_POLYGON:
+        figure->edge_count = of->corner_count;
+        box_of_corners(figure, of);
+        return 0;
+    case DIA_FIGURE_SPRITE:
+        width_um = of->size_um ? of->size_um : pitch_um;
+        b.x_um += width_um * of->sprite->columns;
+        b.y_um += width_um * of->sprite->rows;
+        box(figure, a, b);
+        return 0;
+    default: /* the cell around a point */
+        a.x_um = inside(a.x_um) - pitch_um / 2;
+        a.y_um = inside(a.y_um) - pitch_um / 2;
+        b.x_um = inside(b.x_um) + pitch_um / 2;
+        b.y_um = inside(b.y_um) + pitch_um / 2;
+        box(figure, a, b);
+        return 0;
+    }
+}
+
+void figure_make(struct figure *figure, const struct dia_figure *of,
+                 const struct dia_surface *surface)
+{
+    int32_t pitch_um = surface->pitch_um;
+    figure->of = of;
+    int32_t beyond = outline(figure, of, pitch_um) + of->soft_um / 2 + 1;
+    int32_t width = figure->right - figure->left, height = figure->bottom - figure->top;
+    figure->x = figure->left + width / 2;
+    figure->y = figure->top + height / 2;
+    int32_t reach = larger(width, height) / 2 + beyond;
+    figure->shift = 0;
+    while (reach >> figure->shift > MOST)
+        figure->shift++;
+    figure->left -= beyond;
+    figure->right += beyond;
+    figure->top -= beyond;
+    figure->bottom += beyond;
+    figure->half_x = units(figure, width / 2);
+    figure->half_y = units(figure, height / 2);
+    figure->width = units(figure, of->width_um ? of->width_um : pitch_um);
+    figure->soft = units(figure, of->soft_um);
+    figure->slope = figure->soft ? 0x1000000u / (uint32_t)figure->soft : 0;
+    if (of->kind == DIA_FIGURE_LINE) {
+        int32_t dx = (inside(of->to.x_um) - inside(of->at.x_um)) >> figure->shift;
+        int32_t dy = (inside(of->to.y_um) - inside(of->at.y_um)) >> figure->shift;
+        figure->half_x = (int16_t)(direction(dx, dy, &figure->ux, &figure->uy) / 2);
+        figure->half_y = figure->width / 2;
+    } else if (of->kind == DIA_FIGURE_POLYGON) {
+        make_edges(figure, of);
+    } else if (of->kind == DIA_FIGURE_SPRITE) {
+        uint32_t size = (uint32_t)(width >> figure->shift);
+        figure->per_cell = size ? of->sprite->columns * (uint32_t)65536 / size : 0;
+    }
+}
+
+/* ---- one element ----------------------------------------------------------------------------- */
+
+/* How far a place is outside (below 0: inside) of a box around the middle. */
+static int32_t off_box(int32_t x, int32_t y, int16_t half_x, int16_t half_y)
+{
+    return larger(size_of(x) - half_x, size_of(y) - half_y);
+}
+
+static int32_t off_polygon(const struct figure *figure, int32_t x, int32_t y)
+{
+    uint32_t least = UINT32_MAX;
+    uint8_t odd = 0;
+    for (uint8_t k = 0; k < figure->edge_count; k++) {
+        const struct figure_edge *a = &figure->edge[k],
+                                 *b = &figure->edge[k + 1u < figure->edge_count ? k + 1u : 0];
+        int32_t dx = x - a->x, dy = y - a->y;
+        int32_t along = (dx * a->ux + dy * a->uy) / UNIT, across = (dx * a->uy - dy * a->ux) / UNIT;
+        if (along < 0)
+            across = polar_root((uint32_t)(dx * dx + dy * dy));
+        uint32_t square = (uint32_t)(across * across);
+        if (along <= a->length && square < least)
+            least = square;
+        /* a ray to the right crosses this edge: both products below 2^29 */
+        if ((a->y > y) != (b->y > y)) {
+            int32_t side = (b->x - (int32_t)a->x) * dy - (b->y - (int32_t)a->y) * dx;
+            if ((side > 0) == (b->y > a->y))
+                odd = !odd;
+        }
+    }
+    int32_t off = polar_root(least);
+    return odd ? -off : off;
+}
+
+uint16_t figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
+{
+    int32_t off;
+    if (x_um < figure->left || x_um > figure->right || y_um < figure->top || y_um > figure->bottom)
+        return 0;
+    int32_t x = (x_um - figure->x) >> figure->shift, y = (y_um - figure->y) >> figure->shift;
+    switch (figure->of->kind) {
+    case DIA_FIGURE_LINE:
+        off = off_box((x * figure->ux + y * figure->uy) / UNIT,
+                      (x * figure->uy - y * figure->ux) / UNIT, figure->half_x, figure->half_y);
+        break;
+    case DIA_FIGURE_DISC:
+        off = (int32_t)polar_root((uint32_t)(x * x + y * y)) - figure->half_x;
+        break;
+    case DIA_FIGURE_POLYGON:
+        off = off_polygon(figure, x, y);
+        break;
+    default:
+        off = off_box(x, y, figure->half_x, figure->half_y);
+        break;
+    }
+    if (!figure->of->filled && figure->of->kind >= DIA_FIGURE_RECTANGLE)
+        off = larger(off, -(off + figure->width));
+    int32_t half = figure->soft / 2;
+    if (off >= half) /* with no soft edge, what is just on it is not covered */
+        return 0;
+    if (off <= -half)
+        return 65535u;
+    int32_t level = 32768 - (off * (int32_t)figure->slope >> 8);
+    return level > 65535 ? 65535u : level < 0 ? 0 : (uint16_t)level;
+}
+
+int32_t figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um)
+{
+    const struct dia_sprite *sprite = figure->of->sprite;
+    int32_t x = ((x_um - figure->x) >> figure->shift) + figure->half_x;
+    int32_t y = ((y_um - figure->y) >> figure->shift) + figure->half_y;
+    if (x_um < figure->left || x_um > figure->right || y_um < figure->top ||
+        y_um > figure->bottom || x < 0 || y < 0)
+        return -1;
+    uint32_t column = (uint32_t)x * figure->per_cell >> 16,
+             row = (uint32_t)y * figure->per_cell >> 16;
+    if (column >= sprite->columns || row >= sprite->rows)
+        return -1;
+    return (int32_t)(row * sprite->columns + column);
+}

@@ -1,0 +1,221 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <math.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/diachrome.h>
+
+/* A wall of 8 by 6 elements, 10 mm apart, wired there and back. */
+#define COLUMNS 8
+#define ROWS    6
+#define COUNT   (COLUMNS * ROWS)
+static const struct dia_rgb lit = {200, 100, 50};
+static struct dia_grid grid;
+static struct dia_surface wall;
+
+static int make_wall(void **state)
+{
+    (void)state;
+    dia_grid_init(&grid, COLUMNS, ROWS, DIA_GRID_SERPENTINE);
+    return dia_surface_grid(&wall, &grid, 10000) == DIA_OK ? 0 : -1;
+}
+
+/* As it lies: '#' as the colour drawn, '.' untouched, '+' between; rows with a line end. */
+static const char *seen(const struct dia_drawing *drawing, uint32_t ms)
+{
+    static char text[ROWS * (COLUMNS + 1) + 1];
+    struct dia_rgb pixels[COUNT];
+    memset(pixels, 7, sizeof pixels);
+    for (uint32_t i = 0; i < COUNT; i += 12) /* in stretches, as layers do */
+        dia_drawing_render(drawing, &wall, ms, i, 12, pixels + i);
+    for (uint16_t i = 0; i < COUNT; i++) {
+        struct dia_cell cell = dia_grid_cell(&grid, i);
+        text[cell.row * (COLUMNS + 1) + cell.column] = pixels[i].r == 7                   ? '.'
+                                                       : memcmp(&pixels[i], &lit, 3) == 0 ? '#'
+                                                                                          : '+';
+    }
+    for (int r = 0; r < ROWS; r++)
+        text[r * (COLUMNS + 1) + COLUMNS] = '\n';
+    return text;
+}
+
+static const struct dia_point arrow[] = {{0, 0}, {80000, 30000}, {0, 60000}};
+
+/* Elements lie at 5, 15, 25 ... mm. */
+static const struct {
+    struct dia_figure figure;
+    const char *by_hand;
+} figures[] = {
+    {{.kind = DIA_FIGURE_RECTANGLE, .filled = 1, .at = {10000, 10000}, .to = {60000, 30000}},
+     "........\n.#####..\n.#####..\n........\n........\n........\n"},
+    {{.kind = DIA_FIGURE_RECTANGLE, .at = {60000, 50000}, .to = {10000, 10000}},
+     "........\n.#####..\n.#...#..\n.#...#..\n.#####..\n........\n"},
+    /* from (30, 30): 5 to either side is 7.1 away, then 15.8, 21.2, and 25.5 */
+    {{.kind = DIA_FIGURE_DISC, .filled = 1, .at = {30000, 30000}, .size_um = 22000},
+     "........\n.####...\n.####...\n.####...\n.####...\n........\n"},
+    {{.kind = DIA_FIGURE_DISC, .at = {30000, 30000}, .size_um = 27000},
+     "..##....\n.#..#...\n#....#..\n#....#..\n.#..#...\n..##....\n"},
+    {{.kind = DIA_FIGURE_POINT, .at = {61000, 12000}},
+     "........\n......#.\n........\n........\n........\n........\n"},
+    {{.kind = DIA_FIGURE_LINE, .at = {0, 25000}, .to = {80000, 25000}},
+     "........\n........\n########\n........\n........\n........\n"},
+    /* half a pitch to either side of the diagonal: the elements on it alone */
+    {{.kind = DIA_FIGURE_LINE, .at = {0, 0}, .to = {60000, 60000}},
+     "#.......\n.#......\n..#.....\n...#....\n....#...\n.....#..\n"},
+    /* x below 80 * y / 30 in the upper half: 13.3, 40, 66.7 */
+    {{.kind = DIA_FIGURE_POLYGON, .filled = 1, .corners = arrow, .corner_count = 3},
+     "#.......\n####....\n#######.\n#######.\n####....\n#.......\n"},
+    /* across the edge a pixel is 9.4 mm to the right: one of them, and the left side */
+    {{.kind = DIA_FIGURE_POLYGON, .corners = arrow, .corner_count = 3, .width_um = 6000},
+     "#.......\n#.##....\n#....##.\n#....##.\n#.##....\n#.......\n"},
+};
+
+static void figures_lie_where_they_should(void **state)
+{
+    (void)state;
+    for (size_t k = 0; k < sizeof figures / sizeof figures[0]; k++) {
+        struct dia_figure figure = figures[k].figure;
+        struct dia_drawing drawing = {.figures = &figure, .count = 1};
+        figure.colour = lit;
+        assert_string_equal(seen(&drawing, 0), figures[k].by_hand);
+    }
+}
+
+/* A figure that is no mirror of itself, in two columns and three rows. */
+static void drawings_move_repeat_and_mirror(void **state)
+{
+    (void)state;
+    static const struct dia_figure hook[] = {
+        {.kind = DIA_FIGURE_LINE, .colour = {200, 100, 50}, .at = {5000, 0}, .to = {5000, 30000}},
+        {.kind = DIA_FIGURE_POINT, .colour = {200, 100, 50}, .at = {15000, 25000}}};
+    struct dia_drawing drawing = {.figures = hook, .count = 2};
+    assert_string_equal(seen(&drawing, 0),
+                        "#.......\n#.......\n##......\n........\n........\n........\n");
+    drawing.mirror = DIA_MIRROR_X;
+    assert_string_equal(seen(&drawing, 0),
+                        ".......#\n.......#\n......##\n........\n........\n........\n");
+    drawing.mirror = DIA_MIRROR_Y;
+    drawing.shift.x_um = 20000;
+    assert_string_equal(seen(&drawing, 0),
+                        "........\n........\n........\n..##....\n..#.....\n..#.....\n");
+    drawing.mirror = 0;
+    drawing.every_x_um = 30000;
+    assert_string_equal(seen(&drawing, 0),
+                        "..#..#..\n..#..#..\n#.##.##.\n........\n........\n........\n");
+    /* 10 mm/s for 7 s are 70 mm, and 20 more, of 80; 140 mm up are 20 of 60 */
+    drawing.every_x_um = 0;
+    drawing.speed_x_um_s = 10000;
+    drawing.speed_y_um_s = -20000;
+    assert_string_equal(seen(&drawing, 7000),
+                        ".##.....\n........\n........\n........\n.#......\n.#......\n");
+}
+
+static void sprites_show_what_is_below_and_take_turns(void **state)
+{
+    (void)state;
+    static const uint8_t cells[] = {0, 1, 0, 1, 2, 1, /* then */ 1, 0, 1, 0, 1, 0};
+    static const struct dia_rgb colours[] = {{200, 100, 50}, {1, 2, 3}};
+    static const struct dia_sprite fish = {3, 2, 2, 250, cells, colours};
+    static const struct dia_figure figure = {
+        .kind = DIA_FIGURE_SPRITE, .at = {20000, 10000}, .sprite = &fish};
+    struct dia_drawing drawing = {.figures = &figure, .count = 1};
+    static const char first[] = "........\n...#....\n..#+#...\n........\n........\n........\n",
+                      second[] = "........\n..#.#...\n...#....\n........\n........\n........\n";
+    assert_string_equal(seen(&drawing, 100), first);
+    assert_string_equal(seen(&drawing, 400), second);
+    assert_string_equal(seen(&drawing, 600), first);
+}
+
+/* The level of soft edges against the same figures in doubles: discs, lines and polygons anywhere,
+ * some as small as a pitch and some larger than the wall. */
+static double distance(const struct dia_figure *f, double x, double y)
+{
+    double cx = f->at.x_um, cy = f->at.y_um;
+    if (f->kind == DIA_FIGURE_DISC)
+        return hypot(x - cx, y - cy) - f->size_um;
+    double dx = f->to.x_um - cx, dy = f->to.y_um - cy, length = hypot(dx, dy);
+    double along = ((x - cx) * dx + (y - cy) * dy) / length;
+    double across = ((x - cx) * dy - (y - cy) * dx) / length;
+    return fmax(fabs(across) - f->width_um / 2.0, fmax(-along, along - length));
+}
+
+static void soft_edges_are_as_they_should(void **state)
+{
+    (void)state;
+    uint32_t random = 5;
+    int worst = 0, between = 0;
+    for (int round = 0; round < 400; round++) {
+        struct dia_figure f = {.kind = round % 2 ? DIA_FIGURE_DISC : DIA_FIGURE_LINE,
+                               .filled = 1,
+                               .colour = {255, 255, 255}};
+        struct dia_drawing drawing = {.figures = &f, .count = 1};
+        struct dia_rgb pixels[COUNT] = {{0}};
+        f.at = (struct dia_point){(int32_t)random_below(&random, 80000),
+                                  (int32_t)random_below(&random, 60000)};
+        f.to = (struct dia_point){f.at.x_um + 5000 + (int32_t)random_below(&random, 80000),
+                                  (int32_t)random_below(&random, 60000)};
+        f.size_um = 5000 + (int32_t)random_below(&random, 60000);
+        f.width_um = 5000 + (int32_t)random_below(&random, 40000);
+        f.soft_um = 5000 + (int32_t)random_below(&random, 30000);
+        dia_drawing_render(&drawing, &wall, 0, 0, COUNT, pixels);
+        for (uint16_t i = 0; i < COUNT; i++) {
+            struct dia_point at = dia_surface_point(&wall, i);
+            double off = distance(&f, at.x_um + 5000.0, at.y_um + 5000.0);
+            double level = 255 * fmin(1, fmax(0, 0.5 - off / f.soft_um));
+            int error = abs((int)lround(level) - pixels[i].r);
+            worst = error > worst ? error : worst;
+            between += pixels[i].r > 0 && pixels[i].r < 255;
+        }
+    }
+    assert_true(between > 2000);
+    assert_in_range(worst, 0, 2); /* of 255 */
+}
+
+/* Where a drawing is not, no blend changes what is below; scrolling is the same after 2^32 ms. */
+static void drawings_are_layers(void **state)
+{
+    (void)state;
+    static struct dia_steady ground = {{40, 80, 120}};
+    static const struct dia_figure dot = {
+        .kind = DIA_FIGURE_POINT, .colour = {100, 100, 100}, .at = {5000, 5000}};
+    struct dia_drawing drawing = {.figures = &dot, .count = 1, .speed_x_um_s = 12345};
+    struct dia_layer layers[2];
+    struct dia_stack stack = {layers, 2};
+    struct dia_rgb pixels[COUNT];
+    /* 40 with 100: over, add, screen, multiply, lighten, darken; by hand from docs/layers.md */
+    static const uint8_t by_hand[] = {100, 140, 124, 16, 100, 40};
+    dia_layer_init(&layers[0], &wall, dia_look_steady.render, &ground);
+    dia_layer_init(&layers[1], &wall, dia_drawing_render, &drawing);
+    layers[1].draws = 1;
+    for (uint8_t blend = DIA_BLEND_OVER; blend <= DIA_BLEND_DARKEN; blend++) {
+        layers[1].blend = blend;
+        dia_stack_render(&stack, 0, 0, COUNT, pixels);
+        assert_int_equal(pixels[0].r, by_hand[blend]);
+        for (int i = 1; i < COUNT; i++)
+            assert_int_equal(pixels[i].r, 40);
+    }
+    layers[1].blend = DIA_BLEND_OVER;
+    layers[1].level = DIA_SHARE_ONE / 2;
+    dia_stack_render(&stack, 0, 0, COUNT, pixels);
+    assert_int_equal(pixels[0].r, 70);
+    assert_int_equal(pixels[1].r, 40);
+    char before[200], after[200];
+    snprintf(before, sizeof before, "%s", seen(&drawing, 0xffffffffu));
+    snprintf(after, sizeof after, "%s", seen(&drawing, 0));
+    assert_string_equal(before, after); /* a millisecond is 0.012 mm */
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(figures_lie_where_they_should),
+        cmocka_unit_test(drawings_move_repeat_and_mirror),
+        cmocka_unit_test(sprites_show_what_is_below_and_take_turns),
+        cmocka_unit_test(soft_edges_are_as_they_should),
+        cmocka_unit_test(drawings_are_layers),
+    };
+    return cmocka_run_group_tests(tests, make_wall, NULL);
+}
