@@ -19,6 +19,7 @@ function(diachrome_pkgconfig name description requires private)
   set(PC_DESCRIPTION ${description})
   set(PC_REQUIRES ${requires})
   set(PC_REQUIRES_PRIVATE ${private})
+  set(PC_LIBS_PRIVATE ${ARGN})
   configure_file(cmake/pkgconfig.pc.in ${name}.pc @ONLY)
   install(FILES ${CMAKE_CURRENT_BINARY_DIR}/${name}.pc
     DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
@@ -28,7 +29,7 @@ diachrome_pkgconfig(diachrome-bench "Simulated LED hardware for diachrome" "diac
 
 if(DIACHROME_HOST)
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
-    "diachrome-bench" "yaml-0.1 cairo")
+    "diachrome-bench" "yaml-0.1 cairo" "-lgif")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   file(GLOB DIACHROME_MAN CONFIGURE_DEPENDS man/*.1)
   install(FILES ${DIACHROME_MAN} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)

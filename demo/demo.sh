@@ -13,6 +13,10 @@ echo "Pictures, as the bench saw the light that came over the wires:"
 "$diachrome" render "$rig" --look hue-sweep --for 10s --out "$out/quay-sweep.png"
 "$diachrome" render "$rig" --look drift --for 20s --out "$out/quay-drift.png"
 echo
+echo "An evening of five minutes, with two keys on the operator's panel:"
+"$diachrome" render "$rig" --show demo/evening.show --for 300s --sheet 20 --out "$out/quay-evening.png"
+"$diachrome" render "$rig" --show demo/evening.show --from 132s --for 3s --rate 10Hz --out "$out/quay-ferry.gif"
+echo
 "$diachrome" preview "$rig" --look hue-sweep --at 4s
 echo
 echo "The same as a table, and the signals for a logic analyser:"
@@ -22,4 +26,4 @@ echo
 echo "First lighting, with two segments of the tide gauge crossed; the bench answers:"
 "$diachrome" bringup "$rig" --only tide --fault "tide: crossed b f" --self-test || test $? = 1
 echo
-echo "Live in this terminal:  $diachrome preview $rig --look hue-sweep"
+echo "Live in this terminal:  $diachrome preview $rig --show demo/evening.show"

@@ -7,6 +7,13 @@
 /*
  * A reel: what the bench showed, frame after frame, kept for pictures and tables.
  */
+enum dia_view {
+    DIA_VIEW_PARTS, /* each lane and device as large as is good to see */
+    DIA_VIEW_DESK   /* all to scale where they are, with their glow */
+};
+
+#define DIA_PICTURE_WIDTH 1280u
+
 struct dia_reel {
     const struct dia_rig *rig;
     const char *look;      /* its name */
@@ -16,7 +23,11 @@ struct dia_reel {
     uint64_t *time_us;     /* of each frame */
     uint32_t *gives_ua;    /* what all supplies together gave in each frame */
     uint32_t frames, room; /* kept, and there is room for */
-    uint32_t pixels;       /* lamps and cells of all lanes and devices together */
+    uint8_t view;          /* of pictures of a frame, enum dia_view: of the desk where the rig says
+                              where anything is; may be changed */
+    uint32_t width; /* of pictures of the desk, in pixels; DIA_PICTURE_WIDTH, may be changed */
+    void (*progress)(uint32_t done, uint32_t all); /* of frames drawn; NULL: nobody asks */
+    uint32_t pixels; /* lamps and cells of all lanes and devices together */
 };
 
 enum {
@@ -58,12 +69,17 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
 enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong);
 
+/* All frames on one picture (PNG), each a small one of the desk with its time: at most 400. */
+enum dia_status dia_reel_write_sheet(const struct dia_reel *reel, const char *path,
+                                     struct dia_diagnostic *wrong);
+
 /*
  * The reel as a moving picture, each frame as dia_reel_write_png draws a single one: an animated
- * PNG, a YUV4MPEG2 stream (4:4:4, BT.601) or PPM pictures one after the other, for any video tool.
- * A path of NULL writes to stdout.
+ * PNG, a YUV4MPEG2 stream (4:4:4, BT.601), PPM pictures one after the other, for any video tool, or
+ * a GIF, which has 256 colours a frame and times in hundredths of a second. A path of NULL writes
+ * to stdout, but for a GIF.
  */
-enum dia_moving { DIA_MOVING_APNG, DIA_MOVING_Y4M, DIA_MOVING_PPM };
+enum dia_moving { DIA_MOVING_APNG, DIA_MOVING_Y4M, DIA_MOVING_PPM, DIA_MOVING_GIF };
 enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_moving format,
                                       const char *path, struct dia_diagnostic *wrong);
 

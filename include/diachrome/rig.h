@@ -57,6 +57,13 @@ struct dia_rig_layout {
     struct dia_surface surface; /* the line, the ring or the columns; else the pixels in a line */
 };
 
+/* Where a thing is on the desk: its upper left corner as it lies there, turned or not. */
+struct dia_rig_at {
+    uint8_t given; /* 0: the file does not say */
+    uint8_t turn;  /* quarter turns clockwise, 0..3 */
+    int32_t x_um, y_um;
+};
+
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
@@ -68,6 +75,7 @@ struct dia_rig_lane {
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];
     struct dia_rig_layout layout;
+    struct dia_rig_at at;
     uint32_t shifter_mv; /* of a level shifter before it; 0: none */
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
@@ -110,6 +118,7 @@ struct dia_rig_device {
     uint16_t output_of[DIA_RIG_LAMPS];      /* of each lamp: where the bench shows it */
     uint16_t place_of[DIA_RIG_LAMPS];       /* of each lamp: along the surface */
     int32_t pitch_um;                       /* from one place to the next */
+    struct dia_rig_at at;
     struct dia_surface surface;             /* what looks run along */
 };
 

@@ -7,7 +7,18 @@
 
 static struct play play;
 
-static const struct poptOption table[] = {PLAY_LOOK, PLAY_RUN, POPT_AUTOHELP POPT_TABLEEND};
+static char *view, *width_text;
+static uint32_t width = DIA_PICTURE_WIDTH;
+
+static const struct poptOption table[] = {
+    PLAY_LOOK,
+    PLAY_RUN,
+    {"view", 'v', POPT_ARG_STRING, &view, 0, "desk: all to scale; parts: each by itself", "VIEW"},
+    {"width", 'w', POPT_ARG_STRING, &width_text, 0, "of a picture of the desk (default: 1280)",
+     "PIXELS"},
+    {"sheet", 0, POPT_ARG_STRING, &play.sheet_text, 0, "so many frames of the run on one picture",
+     "N"},
+    POPT_AUTOHELP POPT_TABLEEND};
 
 static int keep(void *self, struct dia_player *player, uint64_t time_us)
 {
@@ -42,16 +53,24 @@ static int to_stdout(const char *path)
     return strcmp(path, "-.y4m") == 0 || strcmp(path, "-.ppm") == 0;
 }
 
+static enum dia_status write_gif(const struct dia_reel *reel, const char *path,
+                                 struct dia_diagnostic *wrong)
+{
+    return dia_reel_write_moving(reel, DIA_MOVING_GIF, path, wrong);
+}
+
 /* By the ending of the file's name. */
 static writes_reel *writer(const char *path)
 {
     const char *end = strrchr(path, '.');
     if (end && strcmp(end, ".png") == 0)
-        return dia_reel_write_png;
+        return play.sheet ? dia_reel_write_sheet : dia_reel_write_png;
     if (end && strcmp(end, ".csv") == 0)
         return dia_reel_write_csv;
     if (end && strcmp(end, ".apng") == 0)
         return write_apng;
+    if (end && strcmp(end, ".gif") == 0)
+        return write_gif;
     if (end && strcmp(end, ".y4m") == 0)
         return write_y4m;
     if (end && strcmp(end, ".ppm") == 0)
@@ -70,6 +89,10 @@ static int run(struct dia_player *player, writes_reel *write)
     if (status != DIA_OK)
         return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
                         wrong.text);
+    reel.width = width;
+    reel.progress = cli_progress;
+    if (view)
+        reel.view = strcmp(view, "desk") == 0 ? DIA_VIEW_DESK : DIA_VIEW_PARTS;
     int code = play_run(&play, player, keep, &reel);
     /* what broke a limit is still what the bench showed, and worth seeing */
     if (play.shown == play.frames) {
@@ -83,6 +106,18 @@ static int run(struct dia_player *player, writes_reel *write)
     }
     dia_reel_free(&reel);
     return code;
+}
+
+/* What is said of pictures. */
+static int read_picture(void)
+{
+    const char *end = play.out ? strrchr(play.out, '.') : NULL;
+    if (view && strcmp(view, "desk") != 0 && strcmp(view, "parts") != 0)
+        return cli_fail(CLI_BAD_INPUT, play.name, "--view is 'desk' or 'parts'; found '%.40s'",
+                        view);
+    if (play.sheet && (!end || strcmp(end, ".png") != 0))
+        return cli_fail(CLI_BAD_INPUT, play.name, "a sheet is a picture; its name ends in .png");
+    return play_quantity(&play, width_text, DIA_NUMBER, 320, 7680, "--width", &width);
 }
 
 static int render(writes_reel *write)
@@ -103,12 +138,15 @@ int cli_render(const struct cli_command *self, int argc, const char **argv)
         return code;
     if (!play.out)
         return cli_fail(CLI_BAD_INPUT, play.name, "no file to write; add '--out FILE.png'");
+    code = read_picture();
+    if (code != CLI_FINE)
+        return code;
     writes_reel *write = writer(play.out);
     if (!write)
         return cli_fail(
             CLI_BAD_INPUT, play.name,
-            "'%s': the name must end in .png (a picture), .csv (a table), or .apng, .y4m, .ppm "
-            "(moving pictures)",
+            "'%s': the name must end in .png (a picture), .csv (a table), or .apng, .gif, .y4m, "
+            ".ppm (moving pictures)",
             play.out);
     return render(write);
 }

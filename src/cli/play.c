@@ -47,8 +47,8 @@ static int take_setting(void *self, int val, const char *arg)
     return CLI_FINE;
 }
 
-static int quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
-                    int64_t max, const char *option, uint32_t *out)
+int play_quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
+                  int64_t max, const char *option, uint32_t *out)
 {
     struct dia_diagnostic wrong = {""};
     int64_t value;
@@ -148,22 +148,30 @@ const char *play_name(const struct play *play)
 
 static int read_run(struct play *play)
 {
-    uint32_t for_ms = 0;
     play->rate_mhz = play->rig.frame_rate_mhz;
     play->frames = 1;
     if (play->for_text && play->frames_text)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "--for and --frames both say how long; keep one");
-    int code = quantity(play, play->from_text, DIA_TIME, 0, UINT32_MAX, "--from", &play->from_ms);
+    int code =
+        play_quantity(play, play->from_text, DIA_TIME, 0, UINT32_MAX, "--from", &play->from_ms);
     if (code == CLI_FINE)
-        code = quantity(play, play->for_text, DIA_TIME, 1, 86400000, "--for", &for_ms);
+        code = play_quantity(play, play->for_text, DIA_TIME, 1, 86400000, "--for", &play->for_ms);
+    if (code == CLI_FINE)
+        code = play_quantity(play, play->frames_text, DIA_NUMBER, 1, 10000000, "--frames",
+                             &play->frames);
     if (code == CLI_FINE)
         code =
-            quantity(play, play->frames_text, DIA_NUMBER, 1, 10000000, "--frames", &play->frames);
+            play_quantity(play, play->rate_text, DIA_RATE, 100, 1000000, "--rate", &play->rate_mhz);
     if (code == CLI_FINE)
-        code = quantity(play, play->rate_text, DIA_RATE, 100, 1000000, "--rate", &play->rate_mhz);
-    if (for_ms) /* every frame that begins within it */
-        play->frames = (uint32_t)(((uint64_t)for_ms * play->rate_mhz + 999999u) / 1000000u);
+        code = play_quantity(play, play->sheet_text, DIA_NUMBER, 2, 400, "--sheet", &play->sheet);
+    if (code == CLI_FINE && play->sheet && (!play->for_text || play->frames_text))
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "--sheet spreads its frames over a time; say which with --for");
+    if (play->for_ms) /* every frame that begins within it */
+        play->frames = (uint32_t)(((uint64_t)play->for_ms * play->rate_mhz + 999999u) / 1000000u);
+    if (play->sheet)
+        play->frames = play->sheet;
     return code;
 }
 
@@ -219,11 +227,18 @@ static int judged(const struct dia_player *player)
     return dia_findings_of(findings, DIA_ERROR) ? CLI_LIMIT : CLI_FINE;
 }
 
+uint64_t play_time_us(const struct play *play, uint32_t k)
+{
+    if (play->sheet)
+        return (uint64_t)play->from_ms * 1000u + (uint64_t)play->for_ms * 1000u * k / play->sheet;
+    return dia_frame_us(play->from_ms, play->rate_mhz, k);
+}
+
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self)
 {
     uint64_t start_ns = dia_player_now_ns(player) + 1000000; /* a while of rest before */
     for (uint32_t k = 0; k < play->frames; k++) {
-        uint64_t time_us = dia_frame_us(play->from_ms, play->rate_mhz, k), frame_ns;
+        uint64_t time_us = play_time_us(play, k), frame_ns;
         uint64_t due = time_us - (uint64_t)play->from_ms * 1000u;
         dia_player_rest_until(player, start_ns + due * 1000u);
         if (play_show(play, player, time_us, &frame_ns) != DIA_OK)
@@ -252,7 +267,7 @@ int play_end(struct play *play, struct dia_player *player)
 void play_summary(const struct play *play, char *text, size_t size)
 {
     char from[40], to[40];
-    uint64_t last = dia_frame_us(play->from_ms, play->rate_mhz, play->frames - 1);
+    uint64_t last = play_time_us(play, play->frames - 1);
     dia_quantity_write(play->from_ms, DIA_TIME, from, sizeof from);
     dia_quantity_write((int64_t)(last / 1000), DIA_TIME, to, sizeof to);
     if (play->frames == 1)

@@ -2,6 +2,7 @@
 #ifndef DIA_CLI_PLAY_H
 #define DIA_CLI_PLAY_H
 
+#include <diachrome/quantity.h>
 #include <diachrome/show.h>
 
 #include "cli.h"
@@ -18,9 +19,11 @@ struct play {
     int setting_count;
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
-    char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *rate_text, *out;
+    char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
+        *rate_text, *out;
     int hold;
-    uint32_t from_ms, frames, rate_mhz;
+    uint32_t from_ms, for_ms, frames, rate_mhz;
+    uint32_t sheet; /* not 0: so many frames at even distances over for_ms, instead of all */
     uint32_t shown; /* frames that were, by play_run */
     struct dia_rig rig;
 };
@@ -99,6 +102,13 @@ typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);
 /* Shows every frame at its time on the bench. CLI_LIMIT, said, when the wire is too slow for the
  * rate or when the bench found a limit broken; other exit codes likewise. */
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self);
+
+/* An option that is a number or quantity; out stays as it is when text is NULL. */
+int play_quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
+                  int64_t max, const char *option, uint32_t *out);
+
+/* Time of frame k of the run. */
+uint64_t play_time_us(const struct play *play, uint32_t k);
 
 /* Shows the layers at a time. */
 enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,

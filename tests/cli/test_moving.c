@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include "../run.h"
 
+#include <gif_lib.h>
+
 #define QUAY "demo/quay.rig.yaml"
 
 static uint8_t *moving, *still;
@@ -89,9 +91,10 @@ static void streams_for_video_tools_have_all_frames(void **state)
 {
     (void)state;
     unsigned width, height;
-    assert_int_equal(run("$D render " QUAY " --look chase --frames 3 --rate 25Hz --out m.ppm && "
+    assert_int_equal(run("$D render " QUAY
+                         " --view parts --look chase --frames 3 --rate 25Hz --out m.ppm && "
                          "$D render " QUAY
-                         " --look chase --frames 3 --rate 25Hz --out -.y4m >m.y4m"),
+                         " --view parts --look chase --frames 3 --rate 25Hz --out -.y4m >m.y4m"),
                      0);
     moving = (uint8_t *)read_file("m.ppm", &moving_size);
     assert_int_equal(sscanf((char *)moving, "P6\n%u %u\n255\n", &width, &height), 2);
@@ -115,11 +118,42 @@ static void streams_for_video_tools_have_all_frames(void **state)
     free(still);
 }
 
+/* Read by the library that others read it with; 7 frames at 30 Hz are 0.2333 s: 23 hundredths in
+ * all, which no frame shows by itself. */
+static void a_gif_has_all_frames_and_their_times(void **state)
+{
+    (void)state;
+    assert_int_equal(
+        run("$D render " QUAY " --look hue-sweep --frames 7 --rate 30Hz --width 400 --out m.gif"),
+        0);
+    int error, hundredths = 0;
+    GifFileType *gif = DGifOpenFileName("m.gif", &error);
+    assert_non_null(gif);
+    assert_int_equal(DGifSlurp(gif), GIF_OK);
+    assert_int_equal(gif->SWidth, 400);
+    assert_int_equal(gif->ImageCount, 7);
+    for (int k = 0; k < 7; k++) {
+        GraphicsControlBlock control;
+        assert_int_equal(DGifSavedExtensionToGCB(gif, k, &control), GIF_OK);
+        assert_in_range(control.DelayTime, 3, 4);
+        hundredths += control.DelayTime;
+    }
+    assert_int_equal(hundredths, 23);
+    /* frames differ, and each uses many colours: a sweep has 60 hues a side */
+    assert_memory_not_equal(gif->SavedImages[0].RasterBits, gif->SavedImages[6].RasterBits, 40000);
+    int used[256] = {0}, colours = 0;
+    for (int i = 0; i < gif->SWidth * gif->SHeight; i++)
+        colours += used[gif->SavedImages[3].RasterBits[i]]++ == 0;
+    assert_true(colours > 200);
+    DGifCloseFile(gif, &error);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(an_animated_png_is_the_still_ones_in_turn),
         cmocka_unit_test(streams_for_video_tools_have_all_frames),
+        cmocka_unit_test(a_gif_has_all_frames_and_their_times),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

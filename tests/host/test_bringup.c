@@ -18,10 +18,17 @@ static int bench_answers(void *self, const struct dia_question *question)
     return (int)question->bench_says;
 }
 
-/* A copy of the demo, with one thing in it changed. */
+#define FOLD "fold: { pitch: 16.7 mm, gap: 260 mm }"
+
+/* A copy of the demo with its handrail in a line, which can be the wrong way round, and one thing
+ * in it changed. */
 static void copy_demo(const char *from, const char *to)
 {
     char *demo = read_file(DEMO, NULL), text[16384];
+    char *fold = strstr(demo, FOLD);
+    assert_non_null(fold);
+    memset(fold, ' ', strlen(FOLD));
+    memcpy(fold, "line: { pitch: 16.7 mm }", strlen("line: { pitch: 16.7 mm }"));
     const char *at = from ? strstr(demo, from) : demo;
     assert_non_null(at);
     int n = snprintf(text, sizeof text, "%.*s%s%s", (int)(at - demo), demo, from ? to : "",

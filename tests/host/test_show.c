@@ -113,6 +113,34 @@ static void any_frame_can_be_sought(void **state)
     dia_show_free(&show);
 }
 
+/* The evening of the demo: the ferry is only there while it comes, the warning only between its two
+ * presses, and the sea is rougher after the long one and calm after the double one. */
+static void the_evening_is_as_it_is_told(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    static const struct {
+        uint32_t ms;
+        int warned;
+        int32_t sea_um_s;
+    } moments[] = {{100000, 0, 50000}, {160000, 0, 600000}, {190000, 0, 80000},
+                   {240000, 1, 80000}, {249000, 0, 80000},  {299000, 0, 80000}};
+    dia_show_init(&show);
+    assert_int_equal(dia_show_load(&show, &rig, "demo/evening.show", &wrong), DIA_OK);
+    uint32_t warning = 0, sea = 0;
+    for (uint32_t k = 0; k < show.layer_count; k++) {
+        warning = strcmp(show.names[k], "warning") == 0 ? k : warning;
+        sea = strcmp(show.names[k], "sea") == 0 ? k : sea;
+    }
+    for (size_t k = 0; k < sizeof moments / sizeof moments[0]; k++) {
+        dia_show_at(&show, moments[k].ms, now);
+        assert_int_equal(now[warning].level, moments[k].warned ? DIA_SHARE_ONE : 0);
+        assert_int_equal(now[sea].values.water.speed_um_s, moments[k].sea_um_s);
+    }
+    dia_show_free(&show);
+}
+
 /* The driver of the panel reads the keys that are pressed at the time of the frame. */
 static void keys_are_held_on_the_bench(void **state)
 {
@@ -222,6 +250,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(presses_become_what_layers_do),
         cmocka_unit_test(any_frame_can_be_sought),
+        cmocka_unit_test(the_evening_is_as_it_is_told),
         cmocka_unit_test(keys_are_held_on_the_bench),
         cmocka_unit_test(each_mistake_is_told),
         cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),

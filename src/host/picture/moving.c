@@ -4,6 +4,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include "gif.h"
 #include "host_private.h"
 #include "picture.h"
 
@@ -15,6 +16,7 @@ struct moving {
     uint32_t written;  /* frames so far */
     uint32_t sequence; /* of APNG: of the next chunk that has a number */
     uint8_t *planes;   /* of YUV4MPEG2 */
+    struct gif *gif;
 };
 
 /* Frames a second as a ratio of whole numbers. A single frame stands for a second. */
@@ -199,6 +201,17 @@ static int write_y4m(struct moving *moving, cairo_surface_t *surface)
     return 0;
 }
 
+/* Hundredths of a second, so that the whole comes out right however short each frame is. */
+static int write_gif(struct moving *moving, cairo_surface_t *surface)
+{
+    uint32_t frames, ms, k = moving->written;
+    rate(moving->reel, &frames, &ms);
+    uint64_t from = (uint64_t)ms * k / frames / 10, to = (uint64_t)ms * (k + 1) / frames / 10;
+    if (k == 0)
+        moving->gif = gif_begin(moving->file, (int)moving->width, (int)moving->height);
+    return !moving->gif || gif_frame(moving->gif, surface, (unsigned)(to - from)) != 0;
+}
+
 typedef int write_frame(struct moving *moving, cairo_surface_t *surface);
 
 static int write_all(struct moving *moving, write_frame *write)
@@ -207,21 +220,27 @@ static int write_all(struct moving *moving, write_frame *write)
     while (moving->written < moving->frames && !failed) {
         cairo_surface_t *surface = picture_of_frame(moving->reel, moving->written);
         if (!surface)
-            return -1;
+            failed = 1;
+        if (failed)
+            break;
         moving->width = (uint32_t)cairo_image_surface_get_width(surface);
         moving->height = (uint32_t)cairo_image_surface_get_height(surface);
         failed = write(moving, surface) || ferror(moving->file);
         cairo_surface_destroy(surface);
         moving->written++;
+        if (moving->reel->progress)
+            moving->reel->progress(moving->written, moving->frames);
     }
+    if (moving->gif)
+        failed |= gif_end(moving->gif) != 0;
     return failed;
 }
 
 enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_moving format,
                                       const char *path, struct dia_diagnostic *wrong)
 {
-    static write_frame *const writers[] = {write_apng, write_y4m, write_ppm};
-    struct moving moving = {reel, stdout, 0, 0, reel->frames, 0, 0, NULL};
+    static write_frame *const writers[] = {write_apng, write_y4m, write_ppm, write_gif};
+    struct moving moving = {reel, stdout, 0, 0, reel->frames, 0, 0, NULL, NULL};
     struct host_output out;
     enum dia_status status;
     if (path) {

@@ -9,8 +9,6 @@
 #include "picture.h"
 
 #define MOST_FRAMES 4000
-#define TALLEST     32000
-#define HEADER      76
 
 void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
 {
@@ -38,7 +36,7 @@ static uint32_t most_given(const struct dia_reel *reel)
     return most;
 }
 
-static void header(cairo_t *cr, const struct dia_reel *reel)
+void picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
 {
     char line[160], from[40], to[40];
     uint64_t last_us = reel->time_us[reel->frames - 1];
@@ -53,7 +51,7 @@ static void header(cairo_t *cr, const struct dia_reel *reel)
     picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
     snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
              most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
-    picture_text_to(cr, PICTURE_WIDTH - PICTURE_MARGIN, 62, 13, 0.6, line);
+    picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
 }
 
 /* A row of things side by side. */
@@ -80,19 +78,37 @@ static void make_room(struct flow *flow, const struct view *view, double *left, 
         flow->bottom = flow->y + height + 60;
 }
 
+struct dia_rgb *picture_seen_lane(const struct dia_reel *reel, uint32_t frame, uint32_t number)
+{
+    const struct dia_rig_lane *lane = &reel->rig->lanes[number];
+    const uint8_t(*drive)[4] = dia_reel_lane(reel, frame, number);
+    struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
+    for (uint32_t i = 0; seen && i < lane->count; i++)
+        seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
+    return seen;
+}
+
+struct dia_rgb *picture_seen_device(const struct dia_reel *reel, uint32_t frame, uint32_t number)
+{
+    const struct dia_rig_device *device = &reel->rig->devices[number];
+    const uint8_t(*drive)[4] = dia_reel_device(reel, frame, number);
+    uint32_t count = dia_reel_elements(device);
+    struct dia_rgb *seen = calloc(count, sizeof *seen);
+    for (uint32_t i = 0; seen && i < count; i++)
+        seen[i] = view_seen(device, drive[i]);
+    return seen;
+}
+
 static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
 {
     static const struct dia_rgb ground = {22, 23, 27};
     const struct dia_rig_lane *lane = &reel->rig->lanes[number];
-    const uint8_t(*drive)[4] = dia_reel_lane(reel, 0, number);
     char title[160];
     struct view view;
     double left, top;
-    struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
+    struct dia_rgb *seen = picture_seen_lane(reel, 0, number);
     view_of_lane(&view, reel->rig, lane);
     int there = seen && view.elements;
-    for (uint32_t i = 0; there && i < lane->count; i++)
-        seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
     if (there) {
         make_room(flow, &view, &left, &top);
         if (cr) {
@@ -123,7 +139,7 @@ static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const
     picture_text(cr, left, top - 14, 13, 0.8, title);
     picture_view(cr, view, seen, view_ground(device), left, top);
     if (device->kind == DIA_KIND_CHARACTERS)
-        picture_cells(cr, view, drive, seen[0], left, top);
+        picture_cells(cr, view, drive, seen[0], left, top, picture_view_scale(view));
 }
 
 static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
@@ -132,11 +148,9 @@ static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *re
     const uint8_t(*drive)[4] = dia_reel_device(reel, 0, number);
     struct view view;
     double left, top;
-    struct dia_rgb *seen = calloc(dia_reel_elements(device), sizeof *seen);
+    struct dia_rgb *seen = picture_seen_device(reel, 0, number);
     view_of_device(&view, device);
     int there = seen && view.elements;
-    for (uint32_t i = 0; there && i < view.count; i++)
-        seen[i] = view_seen(device, drive[i]);
     if (there)
         make_room(flow, &view, &left, &top);
     if (there && cr)
@@ -149,7 +163,7 @@ static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *re
 /* One frame: lines over the whole width, the others side by side. */
 static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
 {
-    struct flow flow = {PICTURE_MARGIN, HEADER, HEADER};
+    struct flow flow = {PICTURE_MARGIN, PICTURE_HEADER, PICTURE_HEADER};
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++) {
         const struct dia_rig_layout *layout = &reel->rig->lanes[lane].layout;
         if (layout->shape == DIA_SHAPE_LINE && layout->gap_count == 0) {
@@ -171,7 +185,7 @@ static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
 /* Returns the height, or -1 when memory ran out. */
 static double draw(cairo_t *cr, const struct dia_reel *reel)
 {
-    double y = HEADER;
+    double y = PICTURE_HEADER;
     if (reel->frames == 1)
         return draw_frame(cr, reel);
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
@@ -191,7 +205,7 @@ static cairo_surface_t *paint(const struct dia_reel *reel, int height)
     cairo_t *cr = cairo_create(surface);
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
-    header(cr, reel);
+    picture_header(cr, reel, PICTURE_WIDTH);
     int failed = draw(cr, reel) < 0 || cairo_status(cr) != CAIRO_STATUS_SUCCESS;
     cairo_destroy(cr);
     if (!failed)
@@ -200,15 +214,87 @@ static cairo_surface_t *paint(const struct dia_reel *reel, int height)
     return NULL;
 }
 
-cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame)
+struct dia_reel picture_one(const struct dia_reel *reel, uint32_t frame)
 {
     struct dia_reel one = *reel;
     one.drive += (size_t)frame * reel->pixels;
     one.time_us += frame;
     one.gives_ua += frame;
     one.frames = 1;
+    return one;
+}
+
+cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame)
+{
+    struct dia_reel one = picture_one(reel, frame);
+    if (reel->view == DIA_VIEW_DESK)
+        return picture_of_desk(&one, (int)reel->width, 1);
     int height = (int)draw(NULL, &one);
-    return height < 0 || height > TALLEST ? NULL : paint(&one, height);
+    return height < 0 || height > PICTURE_TALLEST ? NULL : paint(&one, height);
+}
+
+/* As square as can be, with frames from left to right. */
+static uint32_t sheet_columns(uint32_t frames)
+{
+    uint32_t columns = 1;
+    while (columns * columns < frames)
+        columns++;
+    return columns;
+}
+
+#define SHEET_GAP 12
+#define SHEET_SAY 20 /* room for the time below each */
+
+static int paste(cairo_t *cr, const struct dia_reel *reel, uint32_t frame, double x, double y,
+                 int width, double *height)
+{
+    struct dia_reel one = picture_one(reel, frame);
+    char text[40];
+    cairo_surface_t *picture = picture_of_desk(&one, width, 0);
+    if (!picture)
+        return -1;
+    *height = cairo_image_surface_get_height(picture);
+    if (cr) {
+        cairo_set_source_surface(cr, picture, x, y);
+        cairo_paint(cr);
+        dia_quantity_write((int64_t)(reel->time_us[frame] / 1000), DIA_TIME, text, sizeof text);
+        picture_text(cr, x + 4, y + *height + 14, 11, 0.6, text);
+    }
+    cairo_surface_destroy(picture);
+    return 0;
+}
+
+static cairo_surface_t *paint_sheet(const struct dia_reel *reel)
+{
+    uint32_t columns = sheet_columns(reel->frames), rows = (reel->frames + columns - 1) / columns;
+    int width = (int)(reel->width - 2 * PICTURE_MARGIN - (columns - 1) * SHEET_GAP) / (int)columns;
+    double each;
+    if (paste(NULL, reel, 0, 0, 0, width, &each) != 0)
+        return NULL;
+    double height =
+        PICTURE_HEADER + 10 + rows * (each + SHEET_SAY + SHEET_GAP) + PICTURE_MARGIN / 2;
+    if (height > PICTURE_TALLEST)
+        return NULL;
+    cairo_surface_t *surface =
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, (int)reel->width, (int)height);
+    cairo_t *cr = cairo_create(surface);
+    cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
+    cairo_paint(cr);
+    picture_header(cr, reel, reel->width);
+    int failed = 0;
+    for (uint32_t k = 0; k < reel->frames && !failed; k++) {
+        double x = PICTURE_MARGIN + k % columns * (double)(width + SHEET_GAP);
+        double y = PICTURE_HEADER + 10 + k / columns * (each + SHEET_SAY + SHEET_GAP);
+        failed = paste(cr, reel, k, x, y, width, &each) != 0;
+        if (reel->progress)
+            reel->progress(k + 1, reel->frames);
+    }
+    failed |= cairo_status(cr) != CAIRO_STATUS_SUCCESS;
+    cairo_destroy(cr);
+    if (!failed)
+        return surface;
+    cairo_surface_destroy(surface);
+    return NULL;
 }
 
 static cairo_status_t put(void *file, const unsigned char *bytes, unsigned int n)
@@ -237,22 +323,35 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
     if (reel->frames > MOST_FRAMES)
         return host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
                           (unsigned)reel->frames);
-    int height = (int)draw(NULL, reel);
-    if (reel->frames > 1 && height <= HEADER + PICTURE_MARGIN)
+    int height = reel->frames > 1 ? (int)draw(NULL, reel) : 0;
+    if (reel->frames > 1 && height <= PICTURE_HEADER + PICTURE_MARGIN)
         return host_wrong(wrong, "several frames are drawn for lanes and for lamps in a line; this "
-                                 "rig has none: render one frame");
-    if (height < 0) {
-        errno = ENOMEM;
-        return host_failed(wrong, path, "cannot be drawn");
-    }
-    if (height > TALLEST)
+                                 "rig has none: render one frame, or a sheet");
+    if (height > PICTURE_TALLEST)
         return host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
                           height);
-    cairo_surface_t *surface = paint(reel, height);
-    if (!surface) {
-        errno = ENOMEM;
+    errno = ENOMEM;
+    cairo_surface_t *surface = reel->frames > 1 ? paint(reel, height) : picture_of_frame(reel, 0);
+    if (!surface)
         return host_failed(wrong, path, "cannot be drawn");
-    }
+    enum dia_status status = save(surface, path, wrong);
+    cairo_surface_destroy(surface);
+    return status;
+}
+
+enum dia_status dia_reel_write_sheet(const struct dia_reel *reel, const char *path,
+                                     struct dia_diagnostic *wrong)
+{
+    uint32_t columns = sheet_columns(reel->frames);
+    if (reel->frames > 400 || (reel->width - 2 * PICTURE_MARGIN) / columns < 60 + SHEET_GAP)
+        return host_wrong(wrong,
+                          "%u frames do not fit on a sheet %u wide; show fewer, or make it "
+                          "wider",
+                          (unsigned)reel->frames, (unsigned)reel->width);
+    errno = ENOMEM;
+    cairo_surface_t *surface = paint_sheet(reel);
+    if (!surface)
+        return host_failed(wrong, path, "cannot be drawn");
     enum dia_status status = save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;

@@ -57,7 +57,7 @@ static void bar(cairo_t *cr, double x, double y, double w, double h)
     cairo_close_path(cr);
 }
 
-static void outline(cairo_t *cr, const struct view_element *e, double x, double y, double scale)
+void picture_outline(cairo_t *cr, const struct view_element *e, double x, double y, double scale)
 {
     double w = e->w * scale, h = e->h * scale;
     if (e->shape == VIEW_ROUND)
@@ -69,7 +69,7 @@ static void outline(cairo_t *cr, const struct view_element *e, double x, double 
 }
 
 /* A dark lamp is still to be seen on its ground. */
-static double channel(const struct view_element *e, uint8_t code)
+double picture_channel(const struct view_element *e, uint8_t code)
 {
     double least = e->shape == VIEW_SQUARE ? 0 : 0.13;
     return code / 255.0 < least ? least : code / 255.0;
@@ -86,9 +86,9 @@ void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *se
         const struct view_element *e = &view->elements[i];
         if (e->shape == VIEW_CELL)
             continue;
-        outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
-        cairo_set_source_rgb(cr, channel(e, seen[i].r), channel(e, seen[i].g),
-                             channel(e, seen[i].b));
+        picture_outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
+        cairo_set_source_rgb(cr, picture_channel(e, seen[i].r), picture_channel(e, seen[i].g),
+                             picture_channel(e, seen[i].b));
         cairo_fill(cr);
     }
     cairo_save(cr); /* glows stay inside the thing and a little around it */
@@ -145,9 +145,8 @@ static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double
 }
 
 void picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
-                   struct dia_rgb ink, double left, double top)
+                   struct dia_rgb ink, double left, double top, double scale)
 {
-    double scale = picture_view_scale(view);
     cairo_select_font_face(cr, "DejaVu Sans Mono", CAIRO_FONT_SLANT_NORMAL,
                            CAIRO_FONT_WEIGHT_NORMAL);
     cairo_set_font_size(cr, view->elements[0].h * scale);

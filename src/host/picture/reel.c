@@ -17,6 +17,11 @@ enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, 
     reel->rig = rig;
     reel->look = look;
     reel->room = frames;
+    reel->width = DIA_PICTURE_WIDTH;
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        reel->view = rig->lanes[i].at.given ? DIA_VIEW_DESK : reel->view;
+    for (uint32_t i = 0; i < rig->device_count; i++)
+        reel->view = rig->devices[i].at.given ? DIA_VIEW_DESK : reel->view;
     for (uint32_t i = 0; i < rig->lane_count; i++)
         reel->pixels += rig->lanes[i].count;
     for (uint32_t i = 0; i < rig->device_count; i++)

@@ -64,7 +64,8 @@ void view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia
     view->elements = calloc(view->count, sizeof *view->elements);
     if (!view->elements)
         return;
-    if (lane->layout.shape > DIA_SHAPE_GRID || lane->layout.gap_count)
+    if (lane->layout.shape > DIA_SHAPE_GRID || lane->layout.shape == DIA_SHAPE_LINE ||
+        lane->layout.gap_count)
         by_points(view, rig, lane);
     else if (lane->layout.shape == DIA_SHAPE_RING)
         ring(view, lane);

@@ -7,6 +7,7 @@
 #include <diachrome/nearest.h>
 #include <diachrome/sim.h>
 
+#include "rig_at.h"
 #include "rig_device.h"
 #include "rig_lane.h"
 
@@ -276,6 +277,8 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
         status = rig_find_supply(reader, node, words.supply, rig, &device->supply);
     if (status == DIA_OK)
         status = read_pins(reader, node, rig, device, words.digits);
+    if (status == DIA_OK)
+        status = rig_read_at(reader, node, &device->at);
     if (status == DIA_OK)
         status = read_colour(reader, node, words.colour, &device->colour);
     device->count = words.chips ? words.chips : 1;

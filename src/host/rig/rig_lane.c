@@ -6,6 +6,7 @@
 #include <diachrome/nearest.h>
 #include <diachrome/sim.h>
 
+#include "rig_at.h"
 #include "rig_lane.h"
 #include "rig_layout.h"
 #include "rig_wire.h"
@@ -32,6 +33,7 @@ static const struct field lane_fields[] = {
     {"panels",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 8, rows: 8, pitch: 10 mm, across: 2, down: 2 }"},
     {"points",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "places.csv"},
     {"gaps",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[12-14, 30]"},
+    {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ x: 120 mm, y: 40 mm }"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
     {"shifter",         HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000,          AT(shifter_mv), "5 V"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
@@ -50,6 +52,7 @@ static const struct field word_fields[] = {
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"ring", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"at", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
@@ -324,6 +327,8 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
         status = name_is_free(reader, node, rig, lane);
     if (status == DIA_OK)
         status = join_group(reader, node, words.group, rig, lane);
+    if (status == DIA_OK)
+        status = rig_read_at(reader, node, &lane->at);
     if (status == DIA_OK)
         status = rig_read_layout(reader, node, where, lane->count, rig, &lane->layout);
     if (status != DIA_OK)

@@ -1,0 +1,154 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <stdio.h>
+#include <string.h>
+
+#include <cairo.h>
+
+#include <diachrome/reel.h>
+
+static struct dia_rig rig;
+static struct dia_diagnostic wrong;
+
+static int load_rig(void **state)
+{
+    (void)state;
+    return dia_rig_load(&rig, "rigs/desk.rig.yaml", &wrong) == DIA_OK ? 0 : -1;
+}
+
+/* A reel of frames that are all dark, for tests to light what they like. */
+static struct dia_reel dark(uint32_t frames)
+{
+    struct dia_reel reel;
+    assert_int_equal(dia_reel_init(&reel, &rig, "by hand", frames, &wrong), DIA_OK);
+    reel.frames = frames;
+    return reel;
+}
+
+static void light_pixel(struct dia_reel *reel, uint32_t element, uint8_t r, uint8_t g, uint8_t b)
+{
+    uint8_t *drive = reel->drive[element];
+    drive[0] = r;
+    drive[1] = g;
+    drive[2] = b;
+}
+
+static cairo_surface_t *drawn(const struct dia_reel *reel)
+{
+    if (dia_reel_write_png(reel, "desk.png", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    cairo_surface_t *png = cairo_image_surface_create_from_png("desk.png");
+    assert_int_equal(cairo_surface_status(png), CAIRO_STATUS_SUCCESS);
+    return png;
+}
+
+static uint32_t at(cairo_surface_t *png, double x, double y)
+{
+    uint32_t pixel;
+    const uint8_t *data = cairo_image_surface_get_data(png);
+    int stride = cairo_image_surface_get_stride(png);
+    memcpy(&pixel, data + (int)y * stride + 4 * (int)x, 4);
+    return pixel & 0xffffff;
+}
+
+static int code(uint32_t pixel, int channel)
+{
+    return (int)(pixel >> (16 - 8 * channel) & 255);
+}
+
+/*
+ * The desk reaches from -200 mm to 1000 mm on 1200 of 1280 pixels: a pixel a millimetre, from 40
+ * pixels on. Its top, y 0, is 106 pixels down.
+ */
+static void things_are_where_they_say(void **state)
+{
+    (void)state;
+    struct dia_reel reel = dark(1);
+    assert_int_equal(reel.view, DIA_VIEW_DESK);
+    light_pixel(&reel, 3, 255, 0, 0);  /* of across: its middle at 350 mm, 50 mm */
+    light_pixel(&reel, 10, 0, 255, 0); /* the first of down: at -175 mm, 125 mm */
+    light_pixel(&reel, 19, 0, 0, 255); /* the last of down: at -175 mm, 575 mm */
+    reel.drive[20][0] = 255;           /* the first lamp: 30 mm below 600, on the left: -190 mm */
+    cairo_surface_t *png = drawn(&reel);
+    assert_int_equal(cairo_image_surface_get_width(png), 1280);
+    static const struct {
+        double x, y;
+        int channel;
+    } lights[] = {{350, 50, 0}, {-175, 125, 1}, {-175, 575, 2}, {-190, 644, 0}};
+    for (size_t k = 0; k < sizeof lights / sizeof lights[0]; k++) {
+        uint32_t pixel = at(png, 240 + lights[k].x, 106 + lights[k].y);
+        assert_int_equal(code(pixel, lights[k].channel), 255);
+        for (int c = 0; c < 3; c++)
+            assert_true(c == lights[k].channel || code(pixel, c) < 255);
+    }
+    /* what is dark is dark: the next pixel of across, and the middle of down */
+    assert_in_range(code(at(png, 240 + 650, 106 + 50), 1), 0, 20);
+    cairo_surface_destroy(png);
+    dia_reel_free(&reel);
+}
+
+/* Light falls on the desk around a lamp, less with distance, in its own colour, and adds up. */
+static void light_spreads_and_adds_up(void **state)
+{
+    (void)state;
+    struct dia_reel reel = dark(1);
+    cairo_surface_t *png = drawn(&reel);
+    int ground = code(at(png, 240 + 350, 106 + 180), 0);
+    cairo_surface_destroy(png);
+    light_pixel(&reel, 3, 255, 0, 0);
+    png = drawn(&reel);
+    int before = 256, near_by = 0;
+    for (int mm = 60; mm <= 140; mm += 20) {
+        uint32_t pixel = at(png, 240 + 350, 106 + 50 + mm);
+        assert_true(code(pixel, 0) < before && code(pixel, 0) > code(pixel, 2) - 10);
+        before = code(pixel, 0);
+        near_by = mm == 100 ? before : near_by;
+    }
+    assert_true(near_by > ground + 10);
+    cairo_surface_destroy(png);
+    light_pixel(&reel, 2, 255, 0, 0);
+    light_pixel(&reel, 4, 255, 0, 0);
+    png = drawn(&reel);
+    assert_true(code(at(png, 240 + 350, 106 + 150), 0) > near_by + 3);
+    cairo_surface_destroy(png);
+    dia_reel_free(&reel);
+}
+
+/* Five frames are three columns; the third has its light, the others do not. */
+static void a_sheet_has_each_frame_in_its_place(void **state)
+{
+    (void)state;
+    struct dia_reel reel = dark(5);
+    reel.width = 1320; /* 3 columns of (1320 - 80 - 24) / 3 = 405 */
+    light_pixel(&reel, 2 * reel.pixels + 3, 255, 0, 0);
+    assert_int_equal(dia_reel_write_sheet(&reel, "sheet.png", &wrong), DIA_OK);
+    cairo_surface_t *png = cairo_image_surface_create_from_png("sheet.png");
+    assert_int_equal(cairo_image_surface_get_width(png), 1320);
+    /* 379.7 pixels of 405 are 1200 mm, from 12.66 on: 350 mm are 174.0 + 12.66, 50 mm 15.8 */
+    for (int k = 0; k < 3; k++) {
+        uint32_t pixel = at(png, 40 + k * 417 + 186.7, 86 + 12.66 + 15.8);
+        assert_true(k == 2 ? code(pixel, 0) > 200 : code(pixel, 0) < 30);
+    }
+    cairo_surface_destroy(png);
+    reel.width = 320;
+    assert_int_equal(dia_reel_write_sheet(&reel, "sheet.png", &wrong), DIA_OK);
+    dia_reel_free(&reel);
+    reel = dark(100);
+    reel.width = 320;
+    assert_int_equal(dia_reel_write_sheet(&reel, "none.png", &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text,
+                        "100 frames do not fit on a sheet 320 wide; show fewer, or make it wider");
+    assert_null(fopen("none.png", "r"));
+    dia_reel_free(&reel);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(things_are_where_they_say),
+        cmocka_unit_test(light_spreads_and_adds_up),
+        cmocka_unit_test(a_sheet_has_each_frame_in_its_place),
+    };
+    return cmocka_run_group_tests(tests, load_rig, NULL);
+}
