@@ -9,7 +9,7 @@ core="status fixed rom colour gradient frame surface look grid layout wave layer
 wire="$core port part onewire clocked parallel strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="status edge finding bench"
-host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player rig_layer show trace reel check bringup"
+host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player rig_layer show plot signal_text trace reel check bringup"
 
 headers() { # FOLDER: the public headers it includes, and what they include in turn
     grep -ho '#include <diachrome/[a-z_]*\.h>' -r "$1" | sed 's/.*diachrome.\(.*\)\.h>/\1/' | sort -u

@@ -55,6 +55,12 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
 enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    const char *text, struct dia_diagnostic *wrong);
 
+/* One element: "handrail[5]" is pixel 5 on the wire of a lane, "buoys[0]" the first lamp of a
+ * device. DIA_BAD_VALUE and a diagnostic when there is none. */
+enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text,
+                                     uint8_t *is_device, uint32_t *number, uint32_t *element,
+                                     struct dia_diagnostic *wrong);
+
 /* Shows layers, the lowest first (at most DIA_RIG_LAYERS), as dia_player_show does a look. */
 enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,

@@ -29,6 +29,7 @@ int cli_check(const struct cli_command *self, int argc, const char **argv);
 int cli_looks(const struct cli_command *self, int argc, const char **argv);
 int cli_render(const struct cli_command *self, int argc, const char **argv);
 int cli_trace(const struct cli_command *self, int argc, const char **argv);
+int cli_plot(const struct cli_command *self, int argc, const char **argv);
 int cli_bringup(const struct cli_command *self, int argc, const char **argv);
 int cli_preview(const struct cli_command *self, int argc, const char **argv);
 

@@ -13,6 +13,7 @@ const struct cli_command cli_commands[] = {
      cli_render},
     {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file", cli_trace},
     {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview},
+    {"plot", "RIG --look NAME --element E", "the channels of an element over time", cli_plot},
     {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup},
     {0},
 };
@@ -24,7 +25,7 @@ static void usage(FILE *out)
           "hardware that judges what reaches it.\n\n",
           out);
     for (const struct cli_command *command = cli_commands; command->name; command++)
-        fprintf(out, "  %-9s%-28s%s\n", command->name, command->arguments, command->help);
+        fprintf(out, "  %-9s%-30s%s\n", command->name, command->arguments, command->help);
     fputs("\n`diachrome COMMAND --help` has the options. Exit status: 0 fine, 1 a limit is\n"
           "broken, 2 bad input, 3 the machine failed.\n",
           out);
@@ -32,7 +33,7 @@ static void usage(FILE *out)
 
 static int unknown(const char *word)
 {
-    const char *names[8];
+    const char *names[16];
     int n = 0;
     for (const struct cli_command *command = cli_commands; command->name; command++)
         names[n++] = command->name;
@@ -43,7 +44,7 @@ static int unknown(const char *word)
     else
         fprintf(stderr,
                 "diachrome: unknown command '%s'; there are check, looks, render, trace, "
-                "preview and bringup\n",
+                "preview, plot and bringup\n",
                 word);
     return CLI_BAD_INPUT;
 }

@@ -168,7 +168,7 @@ static int read_run(struct play *play)
     if (code == CLI_FINE && play->sheet && (!play->for_text || play->frames_text))
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "--sheet spreads its frames over a time; say which with --for");
-    if (play->for_ms) /* every frame that begins within it */
+    if (play->for_ms && !play->frames_text) /* every frame that begins within it */
         play->frames = (uint32_t)(((uint64_t)play->for_ms * play->rate_mhz + 999999u) / 1000000u);
     if (play->sheet)
         play->frames = play->sheet;
@@ -191,6 +191,17 @@ int cli_add_faults(const char *name, struct dia_rig *rig, const char *const *fau
     return CLI_FINE;
 }
 
+#define SIGNAL_MHZ 200000u /* how finely a signal is looked at, unless it says */
+
+static int no_rig(struct play *play, struct cli_options *options)
+{
+    if (cli_options_argument(options) || play->look_name || play->show_path || play->line_count)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "--signal needs no rig, look, layer or key; leave them out");
+    play->rig.frame_rate_mhz = SIGNAL_MHZ;
+    return CLI_FINE;
+}
+
 int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
               const struct poptOption *table)
 {
@@ -198,8 +209,10 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     play->name = command->name;
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, command, argc, argv, table, take_setting, play) == 0)
-        code = cli_load_rig(&options, &play->rig);
+        code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
     cli_options_free(&options);
+    if (code == CLI_FINE && play->signal_text)
+        return read_run(play);
     if (code == CLI_FINE)
         code = cli_add_faults(play->name, &play->rig, play->faults, play->fault_count);
     if (code == CLI_FINE)

@@ -20,9 +20,10 @@ struct play {
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
     char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
-        *rate_text, *out;
+        *signal_text, *rate_text, *out;
     int hold;
     uint32_t from_ms, for_ms, frames, rate_mhz;
+    /* signal_text: of a signal and not of a rig, which is not read then */
     uint32_t sheet; /* not 0: so many frames at even distances over for_ms, instead of all */
     uint32_t shown; /* frames that were, by play_run */
     struct dia_rig rig;

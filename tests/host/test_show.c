@@ -166,7 +166,7 @@ static const struct {
     {"layer run: water", "there is a layer 'run' already"},
     {"layer water on boye", "did you mean 'buoys'?"},
     {"layer water mask sin", "did you mean 'sine'?"},
-    {"layer water mask sine(length=1m", "no closing bracket"},
+    {"layer water mask sine(length=1m", "does not end with its closing bracket"},
     {"layer water mask sine(lenth=1m)", "did you mean 'length'?"},
     {"layer water mask sine(length=200m)", "1 mm to 100000 mm"},
     {"key", "such as 'operator.1 short: toggle NAME'"},

@@ -302,8 +302,8 @@ static cairo_status_t put(void *file, const unsigned char *bytes, unsigned int n
     return fwrite(bytes, 1, n, file) == n ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
 }
 
-static enum dia_status save(cairo_surface_t *surface, const char *path,
-                            struct dia_diagnostic *wrong)
+enum dia_status picture_save(cairo_surface_t *surface, const char *path,
+                             struct dia_diagnostic *wrong)
 {
     struct host_output out;
     enum dia_status status = host_output_open(&out, path, wrong);
@@ -334,7 +334,7 @@ enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path
     cairo_surface_t *surface = reel->frames > 1 ? paint(reel, height) : picture_of_frame(reel, 0);
     if (!surface)
         return host_failed(wrong, path, "cannot be drawn");
-    enum dia_status status = save(surface, path, wrong);
+    enum dia_status status = picture_save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }
@@ -352,7 +352,7 @@ enum dia_status dia_reel_write_sheet(const struct dia_reel *reel, const char *pa
     cairo_surface_t *surface = paint_sheet(reel);
     if (!surface)
         return host_failed(wrong, path, "cannot be drawn");
-    enum dia_status status = save(surface, path, wrong);
+    enum dia_status status = picture_save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }

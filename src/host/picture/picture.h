@@ -12,6 +12,10 @@
 #define PICTURE_WIDTH  1280
 #define PICTURE_MARGIN 40
 
+/* Writes a picture as PNG, whole or not at all. */
+enum dia_status picture_save(cairo_surface_t *surface, const char *path,
+                             struct dia_diagnostic *wrong);
+
 /* One frame of a reel by itself. NULL: no memory, or too high. The caller destroys it. */
 cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame);
 

@@ -59,23 +59,33 @@ static enum dia_status read_setting(struct dia_wave *mask, char *word, struct di
     return status == DIA_OK ? read_key(mask, key, equals + 1, wrong) : status;
 }
 
+enum dia_status show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
+                              char inside[SHOW_WORD], struct dia_diagnostic *wrong)
+{
+    size_t length = strlen(text), before = strcspn(text, "(");
+    inside[0] = 0;
+    snprintf(shape, SHOW_WORD, "%.*s", (int)(before < SHOW_WORD ? before : SHOW_WORD - 1), text);
+    if (before == length)
+        return DIA_OK;
+    if (text[length - 1] != ')')
+        return host_wrong(wrong, "'%.40s' does not end with its closing bracket, as in %s", text,
+                          example);
+    size_t within = length - before - 2;
+    snprintf(inside, SHOW_WORD, "%.*s", (int)(within < SHOW_WORD ? within : SHOW_WORD - 1),
+             text + before + 1);
+    return DIA_OK;
+}
+
 enum dia_status show_mask_read(struct dia_wave *mask, const char *text,
                                struct dia_diagnostic *wrong)
 {
     char shape[SHOW_WORD], inside[SHOW_WORD], word[SHOW_WORD];
-    size_t length = strlen(text);
-    const char *bracket = strchr(text, '('), *at = inside;
-    snprintf(shape, sizeof shape, "%.*s", (int)(bracket ? bracket - text : (long)length), text);
-    inside[0] = 0;
-    if (bracket && text[length - 1] != ')')
-        return host_wrong(wrong,
-                          "a mask is such as sine(length=50cm speed=20cm/s); '%.40s' has no "
-                          "closing bracket",
-                          text);
-    if (bracket)
-        snprintf(inside, sizeof inside, "%.*s", (int)(text + length - 2 - bracket), bracket + 1);
+    const char *at = inside;
     dia_wave_init(mask);
-    enum dia_status status = show_choose("a mask", shape, shapes, &mask->shape, wrong);
+    enum dia_status status =
+        show_brackets(text, "sine(length=50cm speed=20cm/s)", shape, inside, wrong);
+    if (status == DIA_OK)
+        status = show_choose("a mask", shape, shapes, &mask->shape, wrong);
     while (status == DIA_OK && show_word(&at, word))
         status = read_setting(mask, word, wrong);
     return status;

@@ -122,6 +122,31 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
     return DIA_OK;
 }
 
+enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text,
+                                     uint8_t *is_device, uint32_t *number, uint32_t *element,
+                                     struct dia_diagnostic *wrong)
+{
+    char name[SHOW_WORD];
+    struct dia_rig_part part = {0};
+    uint32_t count = 0;
+    unsigned which;
+    int end = 0;
+    size_t length = strcspn(text, "[");
+    snprintf(name, sizeof name, "%.*s", (int)(length < SHOW_WORD ? length : SHOW_WORD - 1), text);
+    enum dia_status status = find_place(rig, name, &part, &count, wrong);
+    if (status != DIA_OK)
+        return status;
+    count = part.is_device ? rig->devices[part.number].lamps : rig->lanes[part.number].count;
+    if (sscanf(text + length, "[%6u]%n", &which, &end) != 1 || !end || text[length + (size_t)end] ||
+        which >= count)
+        return host_wrong(wrong, "an element of '%s' is such as %s[0]; it has elements 0 to %u",
+                          name, name, (unsigned)(count - 1));
+    *is_device = part.is_device;
+    *number = part.number;
+    *element = which;
+    return DIA_OK;
+}
+
 /* "a+b[0-9]+c": parts that follow each other. */
 static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    char *text, struct dia_diagnostic *wrong)

@@ -10,6 +10,10 @@
 /* The next word, up to a space outside brackets. 0: there is none. */
 int show_word(const char **at, char word[SHOW_WORD]);
 
+/* "SHAPE" or "SHAPE(...)": what is before and inside the brackets. */
+enum dia_status show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
+                              char inside[SHOW_WORD], struct dia_diagnostic *wrong);
+
 /* Which of the words it is; what, named in the diagnostic, cannot be another. */
 enum dia_status show_choose(const char *what, const char *word, const char *const *words,
                             uint8_t *choice, struct dia_diagnostic *wrong);

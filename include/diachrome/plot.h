@@ -1,0 +1,37 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_PLOT_H
+#define DIACHROME_PLOT_H
+
+#include <stdint.h>
+#include <stdio.h>
+
+#include "colour.h"
+#include "diagnostic.h"
+#include "status.h"
+
+/*
+ * Plots over time: of a signal, or of the channels of one element. As a picture or as text.
+ */
+#define DIA_PLOT_CURVES 3
+struct dia_plot {
+    const char *title, *about; /* what it is of; what the scale is, such as "code, 0 to 255" */
+    uint32_t most;             /* at the top of the scale; the bottom is 0 */
+    uint32_t count;            /* of moments, at even distances */
+    uint64_t from_us, step_us;
+    uint8_t curves;
+    struct {
+        const char *name;
+        struct dia_rgb colour;
+        const uint16_t *values; /* count of them, 0..most */
+    } curve[DIA_PLOT_CURVES];
+};
+
+/* A picture (PNG), DIA_PICTURE_WIDTH wide. */
+enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path,
+                                   struct dia_diagnostic *wrong);
+
+/* Text, columns (40..400) wide, each curve below the other; with in_colour with colours and blocks
+ * for a terminal, else in ASCII. */
+void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour);
+
+#endif

@@ -1,0 +1,108 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <math.h>
+#include <stdlib.h>
+
+#include <diachrome/plot.h>
+#include <diachrome/quantity.h>
+
+#include "host_private.h"
+#include "picture.h"
+
+#define HEIGHT 480
+#define LEFT   84
+#define TOP    96
+#define WIDE   (PICTURE_WIDTH - LEFT - PICTURE_MARGIN)
+#define HIGH   (HEIGHT - TOP - 56)
+
+/* 1, 2 or 5 times a power of ten seconds, so that there are five to twelve lines. */
+static double tick(double seconds)
+{
+    double step = pow(10, floor(log10(seconds / 5)));
+    return seconds / step > 25 ? 5 * step : seconds / step > 12 ? 2 * step : step;
+}
+
+static void grid(cairo_t *cr, const struct dia_plot *plot)
+{
+    char text[40];
+    double from = (double)plot->from_us / 1e6;
+    double to = from + (double)plot->step_us * (plot->count > 1 ? plot->count - 1 : 1) / 1e6;
+    double step = fmax(tick(to - from), 0.001);
+    cairo_set_line_width(cr, 1);
+    for (int k = 0; k <= 4; k++) {
+        double y = TOP + HIGH * k / 4.0;
+        cairo_set_source_rgb(cr, 0.17, 0.175, 0.19);
+        cairo_move_to(cr, LEFT, y);
+        cairo_line_to(cr, LEFT + WIDE, y);
+        cairo_stroke(cr);
+        snprintf(text, sizeof text, "%.0f", plot->most * (4.0 - k) / 4);
+        picture_text_to(cr, LEFT - 10, y + 4, 11, 0.55, text);
+    }
+    for (double t = ceil(from / step) * step; t <= to + step * 1e-6; t += step) {
+        double x = LEFT + WIDE * (t - from) / (to - from);
+        cairo_set_source_rgb(cr, 0.17, 0.175, 0.19);
+        cairo_move_to(cr, x, TOP);
+        cairo_line_to(cr, x, TOP + HIGH);
+        cairo_stroke(cr);
+        dia_quantity_write(llround(t * 1000), DIA_TIME, text, sizeof text);
+        picture_text(cr, x + 3, TOP + HIGH + 18, 11, 0.55, text);
+    }
+    cairo_new_path(cr); /* texts leave a point behind */
+}
+
+/* Values hold from their moment to the next. */
+static void curve(cairo_t *cr, const struct dia_plot *plot, uint8_t number)
+{
+    struct dia_rgb c = plot->curve[number].colour;
+    double step = (double)WIDE / (plot->count > 1 ? plot->count - 1 : 1);
+    cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
+    cairo_set_line_width(cr, 1.6);
+    cairo_set_operator(cr, CAIRO_OPERATOR_ADD); /* where curves meet, their colours mix */
+    for (uint32_t i = 0; i < plot->count; i++) {
+        double y = TOP + HIGH * (1 - (double)plot->curve[number].values[i] / plot->most);
+        cairo_line_to(cr, LEFT + i * step, y);
+        if (i + 1 < plot->count && step > 4)
+            cairo_line_to(cr, LEFT + (i + 1) * step, y);
+    }
+    cairo_stroke(cr);
+    cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
+}
+
+static void names(cairo_t *cr, const struct dia_plot *plot)
+{
+    double x = PICTURE_WIDTH - PICTURE_MARGIN;
+    for (int k = plot->curves - 1; k >= 0; k--) {
+        struct dia_rgb c = plot->curve[k].colour;
+        cairo_text_extents_t extents;
+        picture_text_to(cr, x, 40, 13, 0.8, plot->curve[k].name);
+        cairo_text_extents(cr, plot->curve[k].name, &extents);
+        x -= extents.x_advance + 22;
+        cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
+        cairo_rectangle(cr, x, 34, 14, 3);
+        cairo_fill(cr);
+        x -= 18;
+    }
+}
+
+enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path,
+                                   struct dia_diagnostic *wrong)
+{
+    cairo_surface_t *surface =
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, PICTURE_WIDTH, HEIGHT);
+    cairo_t *cr = cairo_create(surface);
+    cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
+    cairo_paint(cr);
+    picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, plot->title);
+    picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, plot->about);
+    grid(cr, plot);
+    for (uint8_t k = 0; k < plot->curves; k++)
+        curve(cr, plot, k);
+    names(cr, plot);
+    int failed = cairo_status(cr) != CAIRO_STATUS_SUCCESS;
+    cairo_destroy(cr);
+    errno = ENOMEM;
+    enum dia_status status =
+        failed ? host_failed(wrong, path, "cannot be drawn") : picture_save(surface, path, wrong);
+    cairo_surface_destroy(surface);
+    return status;
+}
