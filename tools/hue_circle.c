@@ -143,7 +143,7 @@ int main(void)
     }
     puts("/* SPDX-License-Identifier: MIT */\n/* clang-format off */\n/* Made by "
          "tools/hue_circle.c. */\n#include \"hue_circle.h\"\n\n"
-         "const DIA_ROM struct dia_rgb hue_circle[HUES] = {");
+         "const DIA_ROM struct dia_rgb hue_circle[HUES + 1] = {");
     for (int i = 0; i < HUES; i++)
         printf("%s{%3d,%3d,%3d},%s", i % 6 ? " " : "    ", codes[i][0], codes[i][1], codes[i][2],
                i % 6 == 5 ? "\n" : "");

@@ -11,10 +11,11 @@ static inline uint8_t product(uint8_t a, uint8_t b)
     return (uint8_t)((uint16_t)(v + (v >> 8)) >> 8);
 }
 
+/* a + b, at most 255: all in 8 bits, of which a vector holds the most. */
 static inline uint8_t sum(uint8_t a, uint8_t b)
 {
-    uint16_t both = (uint16_t)(a + b);
-    return both > 255u ? 255u : (uint8_t)both;
+    uint8_t left = (uint8_t)~a;
+    return (uint8_t)(a + (b < left ? b : left));
 }
 
 static inline uint8_t screened(uint8_t a, uint8_t b)

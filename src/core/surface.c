@@ -36,16 +36,19 @@ void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uin
     ramp->step = (uint32_t)(ramp->surface ? span >> 16 : span / surface->count);
 }
 
+/* In products of 16 bits, which both small controllers and vectors have. */
 static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out)
 {
-    const uint32_t start = ramp->start, step = ramp->step;
-    const uint16_t fine = ramp->fine;
+    const uint32_t start = ramp->start;
+    const uint16_t fine = ramp->fine, low = (uint16_t)ramp->step,
+                   high = (uint16_t)(ramp->step >> 16);
     uint16_t shares[DIA_RUN];
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first, run, shares);
         for (uint32_t i = 0; i < run; i++)
-            out[i] = start + shares[i] * step + ((uint32_t)shares[i] * fine >> 16);
+            out[i] = start + ((uint32_t)shares[i] * high << 16) + (uint32_t)shares[i] * low +
+                     ((uint32_t)shares[i] * fine >> 16);
         first += run;
         out += run;
         n -= run;

@@ -3,9 +3,9 @@
 
 #include "../channels_rgb.h"
 #include "../drive.h"
+#include "lane.h"
 
 #define WORTH_A_TABLE 256
-#define BETWEEN_LOOKS 64 /* pixels, until black is looked for again */
 
 static void run_plainly(const struct dia_develop *develop, uint8_t carry[3],
                         const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
@@ -19,27 +19,29 @@ static void run_plainly(const struct dia_develop *develop, uint8_t carry[3],
     }
 }
 
-/* What is left to do for each channel: look up, add, and take the sum apart. By index and not by
- * pointer: compilers make the shorter loop of it. */
-static void add_up(const uint32_t (*table)[256], uint8_t carry[3], const uint8_t *codes, uint32_t n,
+#define AT_ONCE       64u /* pixels */
+#define LANE(channel) lane_of(channel, 16, 64)
+
+/*
+ * The three channels of a pixel side by side in a word, 16 bits each: no sum overflows them (see
+ * drive.h), so one addition does for all three. What goes out is the upper byte of each; sums are
+ * kept close together, and their upper bytes taken in a loop of its own that turns into vectors.
+ */
+static void add_up(const uint64_t (*table)[256], uint64_t *carry, const uint8_t *codes, uint32_t n,
                    uint8_t *out)
 {
-    uint32_t r = carry[0], g = carry[1], b = carry[2];
-    for (uint32_t i = 0; i < n; i += 3) {
-        uint8_t code_r = codes[i], code_g = codes[i + 1], code_b = codes[i + 2];
-        r += table[0][code_r];
-        g += table[1][code_g];
-        b += table[2][code_b];
-        out[i] = (uint8_t)(r >> 8);
-        out[i + 1] = (uint8_t)(g >> 8);
-        out[i + 2] = (uint8_t)(b >> 8);
-        r &= 255u;
-        g &= 255u;
-        b &= 255u;
+    uint16_t sums[3 * AT_ONCE + 1]; /* the fourth of the last pixel goes nowhere */
+    uint64_t sum = *carry;
+    const uint64_t carries =
+        (uint64_t)255 << LANE(0) | (uint64_t)255 << LANE(1) | (uint64_t)255 << LANE(2);
+    for (uint32_t i = 0; i < 3 * n; i += 3) {
+        uint64_t drives = table[0][codes[i]] + table[1][codes[i + 1]] + table[2][codes[i + 2]];
+        sum = (sum & carries) + drives;
+        memcpy(&sums[i], &sum, sizeof sum);
     }
-    carry[0] = (uint8_t)r;
-    carry[1] = (uint8_t)g;
-    carry[2] = (uint8_t)b;
+    *carry = sum & carries;
+    for (uint32_t i = 0; i < 3 * n; i++)
+        out[i] = (uint8_t)(sums[i] >> 8);
 }
 
 /* Pixels that are black, from the start: they stay black, and leave the carry as it is. */
@@ -57,28 +59,37 @@ static uint16_t dark(const struct dia_rgb *pixels, uint16_t n)
     return (uint16_t)(i / 3);
 }
 
-/* Light times gain of all 256 codes, once for many pixels. Words, since those add fastest; 3 KB of
- * stack. Stretches of black are passed over. */
+static void make_table(uint64_t (*table)[256], const dia_share gain[3])
+{
+    for (unsigned c = 0; c < 3; c++) {
+        for (int code = 0; code < 256; code++)
+            table[c][code] = (uint64_t)drive_scaled(drive_of((uint8_t)code), gain[c]) << LANE(c);
+    }
+}
+
+/* Light times gain of all 256 codes, once for many pixels: 6 KB of stack. Stretches of black are
+ * passed over. */
 static void run_by_table(const struct dia_develop *develop, uint8_t carry[3],
                          const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
-    uint32_t table[3][256];
-    for (int c = 0; c < 3; c++) {
-        for (int code = 0; code < 256; code++)
-            table[c][code] = drive_scaled(drive_of((uint8_t)code), develop->gain[c]);
-    }
+    uint64_t table[3][256];
+    uint64_t sum = (uint64_t)carry[0] << LANE(0) | (uint64_t)carry[1] << LANE(1) |
+                   (uint64_t)carry[2] << LANE(2);
+    make_table(table, develop->gain);
     while (n != 0) {
         uint16_t black = dark(pixels, n);
         memset(out, 0, 3u * black);
         pixels += black;
         out += 3u * black;
         n = (uint16_t)(n - black);
-        uint16_t some = n < BETWEEN_LOOKS ? n : BETWEEN_LOOKS;
-        add_up((const uint32_t(*)[256])table, carry, (const uint8_t *)pixels, 3u * some, out);
+        uint16_t some = n < AT_ONCE ? n : AT_ONCE;
+        add_up((const uint64_t(*)[256])table, &sum, (const uint8_t *)pixels, some, out);
         pixels += some;
         out += 3u * some;
         n = (uint16_t)(n - some);
     }
+    for (unsigned c = 0; c < 3; c++)
+        carry[c] = (uint8_t)(sum >> LANE(c));
 }
 
 void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
@@ -90,6 +101,6 @@ void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
         run_plainly(develop, carry, pixels, n, out);
     else
         run_by_table(develop, carry, pixels, n, out);
-    for (int c = 0; c < 3; c++)
+    for (unsigned c = 0; c < 3; c++)
         kept->channel[c] = carry[c];
 }

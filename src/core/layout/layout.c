@@ -111,17 +111,32 @@ static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t
     }
 }
 
-/* Of a line: the middle is half way between its ends. */
-static void on_a_line(const struct dia_surface *surface, uint8_t angle, uint32_t first, uint32_t n,
-                      uint16_t *out)
+/* Of a line: the middle is half way between its ends; element i is |last - 2 i| halves of a pitch
+ * away from it. Those on either side are in a loop of additions each. */
+static void radius_on_a_line(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                             uint16_t *out)
 {
     uint32_t last = surface->count - 1u, step = last ? UINT32_MAX / last : 0;
-    for (uint32_t i = first; i < first + n; i++) {
-        uint32_t off = 2u * i < last ? last - 2u * i : 2u * i - last;
-        uint32_t radius = off == last && off ? 65535u : (off * step + 0x8000u) >> 16;
-        uint16_t side = 2u * i < last ? 49152u : 2u * i > last ? 16384u : 0;
-        *out++ = angle ? side : (uint16_t)radius;
-    }
+    uint32_t half = (last + 1u) / 2u, end = first + n, i = first;
+    uint32_t left = end < half ? end : half;
+    uint32_t at = (last - 2u * i) * step + 0x8000u;
+    for (; i < left; i++, at -= 2u * step)
+        out[i - first] = (uint16_t)(at >> 16);
+    at = (2u * i - last) * step + 0x8000u;
+    for (; i < end; i++, at += 2u * step)
+        out[i - first] = (uint16_t)(at >> 16);
+    if (last && first == 0) /* both ends: the rounding would be beyond what there is */
+        out[0] = 65535u;
+    if (last && first + n == surface->count)
+        out[n - 1u] = 65535u;
+}
+
+static void angle_on_a_line(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                            uint16_t *out)
+{
+    uint32_t last = surface->count - 1u;
+    for (uint32_t i = first; i < first + n; i++)
+        *out++ = 2u * i < last ? 49152u : 2u * i > last ? 16384u : 0;
 }
 
 void dia_surface_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
@@ -137,8 +152,10 @@ void dia_surface_shares(const struct dia_surface *surface, enum dia_axis axis, u
         break;
     case DIA_RADIUS:
     case DIA_ANGLE:
-        if (!layout)
-            on_a_line(surface, axis == DIA_ANGLE, first, n, out);
+        if (!layout && axis == DIA_ANGLE)
+            angle_on_a_line(surface, first, n, out);
+        else if (!layout)
+            radius_on_a_line(surface, first, n, out);
         else
             by_middle(surface, axis == DIA_ANGLE, first, n, out);
         break;

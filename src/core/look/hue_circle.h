@@ -12,7 +12,8 @@
  * 300 pixels the largest step in OKLab between neighbours is at most 1.5 times the smallest.
  */
 #define HUES 1200u
-extern const DIA_ROM struct dia_rgb hue_circle[HUES];
+extern const DIA_ROM struct dia_rgb
+    hue_circle[HUES + 1]; /* the last is not used, but may be read */
 
 /*
  * Which hue is at a phase: the upper 24 bits of the phase times 75 / 2^20, in products of 8 bits

@@ -33,15 +33,20 @@ void dia_columns_render(const struct dia_columns *p, const struct dia_surface *s
     uint32_t slope = 0xffffffu / tail;
     int falls = p->speed_um_s >= 0;
     uint32_t slot = noise_slot(0, (uint32_t)p->seed);
+    uint16_t alone = 0; /* what is flat is one column */
     plane_make(&plane, surface, (uint32_t)surface->pitch_um);
     once_spaced(&ramp, &plane.down, spacing, 0u - once_moved(p->speed_um_s, spacing, ms));
+    if (plane.flat)
+        alone = noise_random(slot, 0);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
-        plane_across(&plane, first, run, column);
+        if (!plane.flat)
+            plane_across(&plane, first, run, column);
+        for (uint32_t i = 0; i < run && !plane.flat; i++)
+            places[i] += (uint32_t)noise_random(slot, (column[i] + 0x8000u) >> 16) << 16;
         for (uint32_t i = 0; i < run; i++) {
-            uint32_t number = (column[i] + 0x8000u) >> 16;
-            uint16_t place = (uint16_t)((places[i] >> 16) + noise_random(slot, number));
+            uint16_t place = (uint16_t)((places[i] >> 16) + alone);
             uint16_t behind = falls ? (uint16_t)(0u - place) : place;
             levels[i] = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
         }

@@ -5,6 +5,7 @@
 #include "once.h"
 #include "../shade.h"
 #include "sides.h"
+#include "../join.h"
 
 void dia_reveal_defaults(struct dia_reveal *p)
 {
@@ -63,6 +64,12 @@ void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *sur
        be half a pitch off, as from the middle of an even number */
     uint32_t to = lit.to < count ? lit.to * pitch - (lit.to ? pitch / 4 : 0) : UINT32_MAX;
     uint32_t out_to = lit.out_to ? lit.out_to * pitch - pitch / 4 : 0;
+    struct sides_parts parts = sides_split(&ramp, p->from, first, n, out_to, to);
+    if (parts.straight) {
+        fill_run(out, p->background, n);
+        fill_run(out + parts.before, p->colour, parts.within);
+        return;
+    }
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         sides_run(&ramp, surface, p->from, first, run, places);

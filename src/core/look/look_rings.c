@@ -30,8 +30,7 @@ void dia_rings_render(const struct dia_rings *p, const struct dia_surface *surfa
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
-        for (uint32_t i = 0; i < run; i++)
-            levels[i] = sine_of(places[i]);
+        sine_run(places, run, levels);
         shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;

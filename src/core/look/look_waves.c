@@ -4,6 +4,7 @@
 
 #include "look_glue.h"
 #include "once.h"
+#include "../join.h"
 #include "../shade.h"
 #include "../sine.h"
 
@@ -27,19 +28,19 @@ void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surfa
     const int32_t turns[3] = {p->red_turns, p->green_turns, p->blue_turns};
     struct dia_ramp ramp[3];
     uint32_t places[DIA_RUN];
-    uint8_t codes[DIA_RUN];
+    uint16_t levels[DIA_RUN];
+    uint8_t codes[3][DIA_RUN];
     for (uint8_t c = 0; c < 3; c++)
         once_turns(&ramp[c], surface, turns[c], 0u - moved - c * shift);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         for (uint8_t c = 0; c < 3; c++) {
-            uint8_t *channel = (uint8_t *)out + c;
             dia_ramp_run(&ramp[c], first, run, places);
+            sine_run(places, run, levels);
             for (uint32_t i = 0; i < run; i++)
-                codes[i] = shade_code(0, crest, shade_256ths(sine_of(places[i])));
-            for (uint32_t i = 0; i < run; i++)
-                channel[3u * i] = codes[i];
+                codes[c][i] = shade_code(0, crest, shade_256ths(levels[i]));
         }
+        join_run(out, codes[0], codes[1], codes[2], run);
         first += run;
         out += run;
         n -= run;

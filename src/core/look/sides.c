@@ -24,3 +24,24 @@ void sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, i
         out[i] = from == DIA_FROM_END ? back : from == DIA_FROM_SIDES ? near : last / 2 - near;
     }
 }
+
+/* How many elements of a line lie before a place. */
+static uint32_t count_before(uint32_t step, uint32_t um)
+{
+    return um / step + (um % step != 0);
+}
+
+struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
+                               uint32_t n, uint32_t low_um, uint32_t high_um)
+{
+    struct sides_parts parts = {0, n, 0};
+    if (places->surface || places->step == 0 || from != DIA_FROM_START)
+        return parts;
+    uint32_t low = count_before(places->step, low_um), high = count_before(places->step, high_um);
+    low = low <= first ? 0 : low - first < n ? low - first : n;
+    high = high <= first ? 0 : high - first < n ? high - first : n;
+    parts.before = low;
+    parts.within = high > low ? high - low : 0;
+    parts.straight = 1;
+    return parts;
+}

@@ -15,4 +15,17 @@ uint32_t sides_length(const struct dia_surface *surface, int32_t from);
 void sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
                uint32_t first, uint32_t n, uint32_t *out);
 
+/*
+ * A look that is one colour before a place, another behind a second one, and something else between
+ * them need not look at each element of a straight line, along which places only rise. Of n
+ * elements from `first` on, how many lie before `low` um, and how many of the others before `high`.
+ * On other surfaces and from other sides none and all: then each has to be looked at.
+ */
+struct sides_parts {
+    uint32_t before, within;
+    uint8_t straight;
+};
+struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
+                               uint32_t n, uint32_t low_um, uint32_t high_um);
+
 #endif
