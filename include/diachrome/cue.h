@@ -35,18 +35,17 @@ enum dia_act {
     DIA_ACT_TOGGLE, /* they stop if they have begun, else begin */
     DIA_ACT_NEXT,   /* the next of them begins and the one before it stops; the first is on at first
                      */
+    DIA_ACT_PACE,   /* their looks go faster or slower, without a jump: value 256 is as they are */
     DIA_ACT_SET,    /* a knob goes to the value */
     DIA_ACT_ADD     /* a knob goes on by the value, within its range */
 };
-#define DIA_ACTS 6u
-
 struct dia_cue {
     uint8_t key, kind; /* of the event, as in keys.h */
     uint8_t act;       /* enum dia_act */
     uint8_t knob;      /* DIA_ACT_SET, _ADD: which */
     uint32_t layers;   /* the others: which, bit k for layer k */
-    int32_t value;
-    uint32_t over_ms; /* a knob takes so long */
+    int32_t value;     /* of a pace 0..4096 */
+    uint32_t over_ms;  /* a knob takes so long, at most an hour; a pace, at most 10 minutes */
 };
 
 /* A parameter that cues change. What is not said to be private is the caller's to fill in. */
@@ -61,9 +60,11 @@ struct dia_knob {
 
 /* How a layer stands. Private. */
 struct dia_cued {
-    uint8_t cued, on; /* whether any cue is about it; whether it has begun */
+    uint8_t cued, on; /* whether any cue begins or ends it; whether it has begun */
     uint16_t level;   /* at at_ms */
     uint32_t at_ms, since_ms;
+    uint16_t pace_from, pace_to; /* in pace_over_ms, from paced_ms on */
+    uint32_t paced_ms, pace_over_ms, ahead_ms;
 };
 
 struct dia_cues {

@@ -42,6 +42,7 @@ struct dia_layer {
     uint8_t blend;                     /* enum dia_blend */
     const struct dia_wave *mask;       /* where and when how much of it shows; NULL: everywhere */
     uint32_t start_ms;                 /* its time 0 */
+    uint32_t ahead_ms;                 /* its look is so much further on */
     uint32_t length_ms;                /* it shows for; 0: for ever, before its start too */
     uint32_t fade_in_ms, fade_out_ms;  /* parts of length_ms */
 };

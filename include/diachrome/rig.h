@@ -119,7 +119,7 @@ struct dia_rig_device {
     uint16_t place_of[DIA_RIG_LAMPS];       /* of each lamp: along the surface */
     int32_t pitch_um;                       /* from one place to the next */
     struct dia_rig_at at;
-    struct dia_surface surface;             /* what looks run along */
+    struct dia_surface surface; /* what looks run along */
 };
 
 struct dia_rig {

@@ -30,7 +30,7 @@ struct dia_rig_layer {
     uint8_t axis;  /* enum dia_axis that the look runs along */
     uint8_t blend; /* enum dia_blend */
     dia_share level;
-    uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms; /* as in layer.h */
+    uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
     uint32_t parts;       /* 0: on everything */

@@ -59,6 +59,7 @@ void dia_show_free(struct dia_show *show);
  *   layer [NAME:] LOOK ...               as dia_rig_layer_read
  *   key PANEL.N KIND: ACTION             KIND: down, up, short, double, long, repeat
  *       start, stop, toggle or next NAME,NAME...
+ *       pace NAME,NAME... to SHARE [over TIME]
  *       set NAME.KEY=VALUE [over TIME]
  *       raise or lower NAME.KEY by VALUE [over TIME]
  *   press TIME PANEL.N [for TIME]

@@ -55,6 +55,45 @@ static void turn(struct dia_knob *knob, const struct dia_cue *cue, uint32_t ms)
     knob->over_ms = cue->over_ms;
 }
 
+/* ---- pace ------------------------------------------------------------------------------------ */
+
+#define AS_IT_IS 256u
+
+static uint16_t pace_at(const struct dia_cued *state, uint32_t ms)
+{
+    uint16_t part = part_of(ms - state->paced_ms, state->pace_over_ms);
+    int32_t way = (int32_t)state->pace_to - state->pace_from;
+    return part == FULL ? state->pace_to : (uint16_t)(state->pace_from + way * (part >> 4) / 4096);
+}
+
+/*
+ * How much further on a look is than if it had always gone as it is. While the pace changes it goes
+ * by the mean of what it was and what it is, in 65536ths; 32 bits are enough for 10 minutes of
+ * that.
+ */
+static uint32_t ahead_at(const struct dia_cued *state, uint32_t ms)
+{
+    uint32_t gone = ms - state->paced_ms, over = state->pace_over_ms;
+    uint32_t changing = gone < over ? gone : over;
+    int32_t way = (int32_t)state->pace_to - state->pace_from;
+    uint32_t mean =
+        ((uint32_t)state->pace_from << 8) + (uint32_t)(way * (int32_t)part_of(gone, over) / 512);
+    uint32_t own = ((changing >> 8) * mean >> 8) + ((changing & 255u) * mean >> 16);
+    uint32_t rest = gone - changing, pace = state->pace_to;
+    own += (rest >> 8) * pace + ((rest & 255u) * pace >> 8);
+    return state->ahead_ms + own - gone;
+}
+
+static void go_at(struct dia_cued *state, const struct dia_cue *cue, uint32_t ms)
+{
+    uint32_t ahead = ahead_at(state, ms);
+    state->pace_from = pace_at(state, ms);
+    state->pace_to = (uint16_t)cue->value;
+    state->pace_over_ms = cue->over_ms;
+    state->paced_ms = ms;
+    state->ahead_ms = ahead;
+}
+
 /* ---- layers --------------------------------------------------------------------------------- */
 
 /* How much of a layer shows at a time. */
@@ -77,8 +116,13 @@ static uint16_t level_at(const struct dia_cued *state, const struct dia_layer *l
 static void begin(struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
 {
     uint16_t level = level_at(state, layer, ms);
-    if (level == 0 || layer->length_ms) /* one that still shows goes on */
+    if (level == 0 || layer->length_ms) { /* one that still shows goes on */
         state->since_ms = ms;
+        state->pace_from = pace_at(state, ms);
+        state->pace_over_ms = state->ahead_ms = 0;
+        state->pace_to = state->pace_from;
+        state->paced_ms = ms;
+    }
     state->level = level;
     state->at_ms = ms;
     state->on = 1;
@@ -126,7 +170,10 @@ static void act_on(struct dia_cues *cues, const struct dia_cue *cue, uint32_t ms
         const struct dia_layer *layer = &cues->layers[k];
         if (!(cue->layers >> k & 1u))
             continue;
-        if (cue->act == DIA_ACT_START || (cue->act == DIA_ACT_TOGGLE && !is_on(state, layer, ms)))
+        if (cue->act == DIA_ACT_PACE)
+            go_at(state, cue, ms);
+        else if (cue->act == DIA_ACT_START ||
+                 (cue->act == DIA_ACT_TOGGLE && !is_on(state, layer, ms)))
             begin(state, layer, ms);
         else
             stop(state, layer, ms);
@@ -136,12 +183,16 @@ static void act_on(struct dia_cues *cues, const struct dia_cue *cue, uint32_t ms
 void dia_cues_begin(struct dia_cues *cues)
 {
     memset(cues->states, 0, cues->layer_count * sizeof *cues->states);
+    for (uint8_t k = 0; k < cues->layer_count; k++) {
+        cues->states[k].pace_from = cues->states[k].pace_to = AS_IT_IS;
+        cues->states[k].paced_ms = cues->layers[k].start_ms;
+    }
     for (uint8_t c = 0; c < cues->count; c++) {
         const struct dia_cue *cue = &cues->cues[c];
         uint8_t is_first = cue->act == DIA_ACT_NEXT;
         for (uint8_t k = 0; k < cues->layer_count && cue->act < DIA_ACT_SET; k++) {
             struct dia_cued *state = &cues->states[k];
-            if (!(cue->layers >> k & 1u))
+            if (!(cue->layers >> k & 1u) || cue->act == DIA_ACT_PACE)
                 continue;
             state->cued = 1;
             if (is_first) { /* on, and at its full, since the time the layer itself says */
@@ -193,6 +244,7 @@ void dia_cues_apply(const struct dia_cues *cues, uint32_t ms, struct dia_layer *
     for (uint8_t k = 0; k < cues->layer_count; k++) {
         const struct dia_cued *state = &cues->states[k];
         out[k] = cues->layers[k];
+        out[k].ahead_ms += ahead_at(state, ms);
         if (!state->cued)
             continue;
         uint32_t level = level_at(state, &cues->layers[k], ms);

@@ -52,7 +52,7 @@ static void lay(const struct dia_layer *layer, uint16_t alpha, uint32_t ms, uint
 {
     struct dia_rgb colours[DIA_STACK_RUN];
     uint16_t levels[DIA_STACK_RUN];
-    uint32_t own_ms = ms - layer->start_ms;
+    uint32_t own_ms = ms - layer->start_ms + layer->ahead_ms;
     if (layer->blend == DIA_BLEND_OVER && alpha == 256u && !layer->mask) {
         layer->render(layer->values, layer->surface, own_ms, first, n, out);
         return;

@@ -158,6 +158,48 @@ static void a_knob_stays_in_its_range(void **state)
     }
 }
 
+/* By hand: from 1 s on, in 2 s from as it is to three times as fast: on average twice, so 2 s more
+ * by then, and 2 s more in each second after that; then in no time to a half, a half less a second.
+ */
+static void a_pace_changes_without_a_jump(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0,
+         .kind = DIA_KEY_DOWN,
+         .act = DIA_ACT_PACE,
+         .layers = 1,
+         .value = 768,
+         .over_ms = 2000},
+        {.key = 1, .kind = DIA_KEY_DOWN, .act = DIA_ACT_PACE, .layers = 1, .value = 128}};
+    static const struct {
+        uint32_t ms;
+        int32_t ahead;
+    } by_hand[] = {{500, 0}, {1000, 0}, {3000, 2000}, {4000, 4000}, {6000, 3000}};
+    struct dia_cues play = made(cues, 2);
+    struct dia_layer now[LAYERS];
+    size_t next = 0;
+    uint32_t before = 0;
+    layers[0].start_ms = 200;
+    dia_cues_begin(&play);
+    for (uint32_t ms = 200; ms <= 6000; ms++) {
+        if (ms == 1000)
+            dia_cues_take(&play, &(struct dia_key_event){ms, 0, DIA_KEY_DOWN, 1});
+        if (ms == 4000)
+            dia_cues_take(&play, &(struct dia_key_event){ms, 1, DIA_KEY_DOWN, 2});
+        dia_cues_apply(&play, ms, now);
+        assert_int_equal(now[0].start_ms, 200);
+        uint32_t own = ms - now[0].start_ms + now[0].ahead_ms;
+        assert_in_range(own - before, 0, 4); /* a millisecond is never more than three, rounded */
+        before = own;
+        if (next < 5 && ms == by_hand[next].ms) {
+            assert_in_range(now[0].ahead_ms + 5, by_hand[next].ahead, by_hand[next].ahead + 10);
+            next++;
+        }
+    }
+    assert_int_equal(next, 5);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -166,6 +208,7 @@ int main(void)
         cmocka_unit_test(layers_take_turns),
         cmocka_unit_test(a_knob_takes_its_time),
         cmocka_unit_test(a_knob_stays_in_its_range),
+        cmocka_unit_test(a_pace_changes_without_a_jump),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

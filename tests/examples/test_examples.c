@@ -30,6 +30,29 @@ static const struct {
     {"layers", "0064 0064 0064 0064 56ba aaff ffff feff 0064"},
     /* due at 66 and 100 ms while frame 1 takes 110: those are left out, and 133 is 10 ms late */
     {"frame_clock", "frame 4 at 133 ms, 10067 us late, 2 left out\n"},
+    /* half of full light is code 188; the mean of red and green in OKLab is 208.2 168.4 0 by its
+     * published matrices; a stop has its own colour */
+    {"colours", "half way, as light     #bcbc00\nhalf way, to the eye   #d0a800\n"
+                "dusk, at its second    #c04020\n"},
+    /* (1 - cos) / 2 in tenths: 0 at the ends, 9 from 0.9 on; a third, two thirds; 8 elements of a
+     * saw, an element further on every 100 ms */
+    {"signals", "sine     000123467899999876432100\n"
+                "steps    000000333333666666999999\n"},
+    {"signals", "along    012346780123467801234678\n"
+                "along    801234678012346780123467\n"},
+    /* the disc of 30 mm around 80, 0: rows at 5, 15, 25 mm are 29.6, 26 and 16.6 mm wide to either
+     * side; the fish is 40 mm on, then 140, and comes in again after 160 */
+    {"drawing", ".....******.....\n.....******.....\n......****......\n................\n"
+                "....<.OO........\n.....<OOO.......\n....<.OO........\n"},
+    {"drawing", "OO............<.\nOOO............<\nOO............<.\n"},
+    /* three lights on 24: one in each 8, its tail of half of that behind it */
+    {"all_looks", "3 lights  #    .-+#    .-+#    .-+\n"},
+    /* begun at 0.6 + 0.3 s, as no second press comes: 5 mm at 1 s, 30 mm at 1.5 s; faster and red
+     * from 2.1 s on */
+    {"keys_and_layers",
+     " 500 ms, green 230                     \n1000 ms, green 230 -                   \n"
+     "1500 ms, green 230 ###                 \n"},
+    {"keys_and_layers", "3000 ms, green   0 "},
     {"direct_digits", " _   _   _      \n"
                       " _|  _|   |     \n"
                       "|_ . _|   |     \n"},

@@ -64,6 +64,7 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     layer->level = from->level;
     layer->mask = from->masked ? &from->mask : NULL;
     layer->start_ms = from->start_ms;
+    layer->ahead_ms = from->ahead_ms;
     layer->length_ms = from->length_ms;
     layer->fade_in_ms = from->fade_in_ms;
     layer->fade_out_ms = from->fade_out_ms;

@@ -55,6 +55,7 @@ void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer 
     for (uint32_t k = 0; k < show->layer_count; k++) {
         now[k].level = timed[k].level;
         now[k].start_ms = timed[k].start_ms;
+        now[k].ahead_ms = timed[k].ahead_ms;
         now[k].length_ms = timed[k].length_ms;
         now[k].fade_in_ms = timed[k].fade_in_ms;
         now[k].fade_out_ms = timed[k].fade_out_ms;

@@ -11,9 +11,9 @@
 #include "show_private.h"
 
 static const char *const kinds[] = {"down", "up", "short", "double", "long", "repeat", NULL};
-static const char *const acts[] = {"start", "stop",  "toggle", "next",
+static const char *const acts[] = {"start", "stop",  "toggle", "next", "pace",
                                    "set",   "raise", "lower",  NULL};
-enum { SET = 4, RAISE, LOWER };
+enum { PACE = 4, SET, RAISE, LOWER };
 
 /* ---- layers and their names ------------------------------------------------------------------ */
 
@@ -156,6 +156,22 @@ static enum dia_status read_knob(struct dia_show *show, const char **at, char *w
     return status;
 }
 
+/* "NAME,NAME to 250%". */
+static enum dia_status read_pace(const struct dia_show *show, const char **at, char *word,
+                                 struct dia_cue *cue, struct dia_diagnostic *wrong)
+{
+    int64_t ppm = 0;
+    char share[SHOW_WORD];
+    enum dia_status status = read_layers(show, word, &cue->layers, wrong);
+    if (status != DIA_OK)
+        return status;
+    if (!show_word(at, share) || strcmp(share, "to") != 0 || !show_word(at, share))
+        return host_wrong(wrong, "say how fast: pace %.40s to 250%%", word);
+    status = show_amount("pace", share, DIA_PERCENT, 0, 16000000, &ppm, wrong);
+    cue->value = (int32_t)((ppm * 256 + 500000) / 1000000);
+    return status;
+}
+
 static enum dia_status read_act(struct dia_show *show, const char *at, struct dia_cue *cue,
                                 struct dia_diagnostic *wrong)
 {
@@ -170,15 +186,17 @@ static enum dia_status read_act(struct dia_show *show, const char *at, struct di
     cue->act = act == LOWER || act == RAISE ? DIA_ACT_ADD : act;
     if (!show_word(&at, word))
         return host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
-    status = act < SET ? read_layers(show, word, &cue->layers, wrong)
-                       : read_knob(show, &at, word, act, cue, wrong);
+    status = act < PACE    ? read_layers(show, word, &cue->layers, wrong)
+             : act == PACE ? read_pace(show, &at, word, cue, wrong)
+                           : read_knob(show, &at, word, act, cue, wrong);
     if (status == DIA_OK && show_word(&at, word)) {
-        if (act < SET || strcmp(word, "over") != 0)
+        if (act < PACE || strcmp(word, "over") != 0)
             return host_wrong(wrong, "'%.40s' says nothing here%s", word,
-                              act < SET ? "; several layers have commas between" : "");
+                              act < PACE ? "; several layers have commas between" : "");
         if (!show_word(&at, word))
             return host_wrong(wrong, "'over' has nothing behind it");
-        status = show_amount("over", word, DIA_TIME, 0, 3600000, &over, wrong);
+        status =
+            show_amount("over", word, DIA_TIME, 0, act == PACE ? 600000 : 3600000, &over, wrong);
         if (status == DIA_OK && show_word(&at, word))
             return host_wrong(wrong, "'%.40s' says nothing here", word);
     }
