@@ -163,6 +163,9 @@ struct dia_rig_lying {
 void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
                  struct dia_rig_lying *lying);
 
+/* Where the middle of a segment of a device's digits lies, from its upper left corner. */
+struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t lamp);
+
 /* The lane or device that a pin drives, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 

@@ -161,6 +161,39 @@ static void keys_are_held_on_the_bench(void **state)
     dia_show_free(&show);
 }
 
+/* The panel 'hut' has no text: its segments are lamps. A rectangle over the left of it lights the
+ * two bars on the left of the first digit. The digits of 'clock' say 42. */
+static void segments_without_a_text_show_looks(void **state)
+{
+    (void)state;
+    static struct dia_rig all;
+    static struct dia_show show;
+    char line[200];
+    uint32_t hut = 0, clock = 0;
+    if (dia_rig_load(&all, "rigs/all.rig.yaml", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    for (uint32_t i = 0; i < all.device_count; i++) {
+        hut = strcmp(all.devices[i].name, "hut") == 0 ? i : hut;
+        clock = strcmp(all.devices[i].name, "clock") == 0 ? i : clock;
+    }
+    struct dia_player *player = dia_player_new(&all, &wrong);
+    assert_non_null(player);
+    dia_show_init(&show);
+    snprintf(line, sizeof line,
+             "layer draw figure=rectangle colour=white on hut x=-1m y=-1m to-x=%dmm to-y=1m",
+             all.devices[hut].pitch_um / 2000);
+    assert_int_equal(dia_show_line(&show, &all, line, &wrong), DIA_OK);
+    assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
+    assert_int_equal(dia_show_play(&show, player, 0, 1, NULL), DIA_OK);
+    for (uint32_t k = 0; k < all.devices[hut].digits * 8; k++)
+        assert_int_equal(dia_player_lamp(player, hut, k) != 0, k == 4 || k == 5);
+    /* 4 is b c f g; 2 is a b d e g */
+    for (uint32_t k = 0; k < 16; k++)
+        assert_int_equal(dia_player_lamp(player, clock, k) != 0, 0x5b66 >> k & 1);
+    dia_player_free(player);
+    dia_show_free(&show);
+}
+
 static const struct {
     const char *line, *says;
 } mistakes[] = {
@@ -256,6 +289,7 @@ int main(void)
         cmocka_unit_test(any_frame_can_be_sought),
         cmocka_unit_test(the_evening_is_as_it_is_told),
         cmocka_unit_test(keys_are_held_on_the_bench),
+        cmocka_unit_test(segments_without_a_text_show_looks),
         cmocka_unit_test(each_mistake_is_told),
         cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),
     };

@@ -99,18 +99,16 @@ static void lamps(struct view *view, float pitch)
             VIEW_ROUND);
 }
 
-/* Segments a..g and the point, in parts of a pitch around the middle of the digit. */
+/* Segments a..g and the point, how wide and high in parts of a pitch. */
 static void digits(struct view *view, const struct dia_rig_device *device, float pitch, float top)
 {
-    static const float places[8][4] = {
-        {0, -0.55f, 0.42f, 0.11f}, {0.25f, -0.28f, 0.11f, 0.46f}, {0.25f, 0.28f, 0.11f, 0.46f},
-        {0, 0.55f, 0.42f, 0.11f},  {-0.25f, 0.28f, 0.11f, 0.46f}, {-0.25f, -0.28f, 0.11f, 0.46f},
-        {0, 0, 0.42f, 0.11f},      {0.41f, 0.55f, 0.12f, 0.12f},
-    };
+    static const float sizes[8][2] = {{0.42f, 0.11f}, {0.11f, 0.46f}, {0.11f, 0.46f},
+                                      {0.42f, 0.11f}, {0.11f, 0.46f}, {0.11f, 0.46f},
+                                      {0.42f, 0.11f}, {0.12f, 0.12f}};
     for (uint32_t i = 0; i < device->digits * 8; i++) {
-        const float *place = places[i % 8];
-        put(view, i, pitch * ((float)(i / 8) + 0.48f + place[0]), top + pitch * (0.85f + place[1]),
-            pitch * place[2], pitch * place[3], i % 8 == 7 ? VIEW_ROUND : VIEW_BAR);
+        struct dia_point at = dia_rig_segment(device, i);
+        put(view, i, (float)at.x_um / 1000, top + (float)at.y_um / 1000, pitch * sizes[i % 8][0],
+            pitch * sizes[i % 8][1], i % 8 == 7 ? VIEW_ROUND : VIEW_BAR);
     }
     view->width = pitch * (float)device->digits;
     view->height = top + pitch * 1.7f;

@@ -10,11 +10,6 @@
 
 #define DEVICE_ROLES 24 /* more than any device has */
 
-static int has_text(const struct dia_rig_device *from)
-{
-    return from->digits != 0;
-}
-
 static int connect(struct dia_player *player, uint32_t i)
 {
     const struct dia_rig_device *from = &player->rig->devices[i];
@@ -69,14 +64,14 @@ void play_devices_free(struct dia_player *player)
     }
 }
 
-/* Digits show their text, the other lamps what comes with the content. */
+/* Digits show their text, if they have one; the other lamps what comes with the content. */
 static void draw(struct dia_player *player, uint32_t i, const struct dia_content *content)
 {
     const struct dia_rig_device *from = &player->rig->devices[i];
     struct play_device *device = &player->devices[i];
-    uint8_t segments[DIA_RIG_LAMPS / 8];
+    uint8_t segments[DIA_RIG_LAMPS / 8] = {0};
     const char *text = content->text ? content->text(content->self, i, 0) : NULL;
-    if (has_text(from)) {
+    if (from->digits) {
         dia_segments_text(text ? text : from->text[0], segments, (uint16_t)from->digits);
         for (uint32_t k = 0; k < from->digits * 8; k++)
             device->levels[k] = segments[k / 8] >> (k % 8) & 1 ? ON : 0;

@@ -70,9 +70,10 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     layer->fade_out_ms = from->fade_out_ms;
 }
 
-/* All layers that have a part on a lane or device, over its elements. */
+/* All layers that have a part on a lane or device, over its elements; only those that are on all of
+ * it, where its elements are numbered in another way. */
 static void render(const struct layers_content *c, uint8_t is_device, uint32_t number,
-                   const struct dia_surface *surface, struct dia_rgb *out)
+                   const struct dia_surface *surface, int only_whole, struct dia_rgb *out)
 {
     struct stacked stacked;
     stacked.count = 0;
@@ -82,7 +83,8 @@ static void render(const struct layers_content *c, uint8_t is_device, uint32_t n
             stack_part(&stacked, layer, NULL, surface);
         for (uint32_t k = 0; k < layer->parts; k++) {
             const struct dia_rig_part *part = &layer->part[k];
-            if (part->is_device == is_device && part->number == number)
+            if (part->is_device == is_device && part->number == number &&
+                !(only_whole && part->count))
                 stack_part(&stacked, layer, part, surface);
         }
     }
@@ -96,7 +98,7 @@ static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_
     const struct dia_rig_lane *of = &c->rig->lanes[lane];
     struct dia_rig_lying lying;
     dia_rig_lie(c->rig, of, &lying);
-    render(c, 0, lane, &lying.surface, pixels);
+    render(c, 0, lane, &lying.surface, 0, pixels);
     dia_gaps_open(pixels, count, of->layout.gaps, of->layout.gap_count);
 }
 
@@ -110,24 +112,44 @@ static void dots(const struct layers_content *c, uint32_t device, uint8_t *level
     struct dia_surface surface;
     if (dia_surface_grid(&surface, &grid, from->pitch_um) != DIA_OK)
         return;
-    render(c, 1, device, &surface, colours);
+    render(c, 1, device, &surface, 0, colours);
     for (uint32_t i = 0; i < surface.count; i++)
         levels[i] = dia_lamp_of(colours[i]);
 }
 
-/* Lamps show a look by its luminance; segments do not. */
+/* Segments of digits without a text are lamps where they lie. */
+static void segments(const struct layers_content *c, uint32_t device, uint8_t *levels)
+{
+    const struct dia_rig_device *from = &c->rig->devices[device];
+    struct dia_point points[DIA_RIG_LAMPS];
+    struct dia_rgb colours[DIA_RIG_LAMPS];
+    struct dia_surface surface;
+    struct dia_places places;
+    uint32_t count = from->digits * 8;
+    for (uint32_t i = 0; i < count; i++)
+        points[i] = dia_rig_segment(from, i);
+    if (dia_surface_places(&surface, &places, points, count, from->pitch_um / 2) != DIA_OK)
+        return;
+    render(c, 1, device, &surface, from->lamps != count, colours);
+    for (uint32_t i = 0; i < count; i++)
+        levels[i] = dia_lamp_of(colours[i]);
+}
+
+/* Lamps show a look by its luminance; segments only where they have no text to show. */
 static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
 {
     const struct layers_content *c = self;
     const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_rgb colours[DIA_RIG_LAMPS];
+    if (from->digits && from->text[0][0] == 0)
+        segments(c, device, levels);
     if (count == from->digits * 8)
         return;
     if (from->kind == DIA_KIND_MATRIX) {
         dots(c, device, levels);
         return;
     }
-    render(c, 1, device, &from->surface, colours);
+    render(c, 1, device, &from->surface, 0, colours);
     for (uint32_t i = from->digits * 8; i < count; i++)
         levels[i] = dia_lamp_of(colours[from->place_of[i]]);
 }

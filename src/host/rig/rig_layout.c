@@ -342,3 +342,16 @@ void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
             dia_surface_line(surface, count, layout->start_um, layout->pitch_um);
     }
 }
+
+/* Thousandths of a pitch from the middle of its digit: a..g and the point. */
+static const int16_t segment_places[8][2] = {{0, -550},   {250, -280},  {250, 280}, {0, 550},
+                                             {-250, 280}, {-250, -280}, {0, 0},     {410, 550}};
+
+struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t lamp)
+{
+    int32_t thousandth = device->pitch_um / 1000;
+    const int16_t *place = segment_places[lamp % 8];
+    return (struct dia_point){(int32_t)(lamp / 8) * device->pitch_um +
+                                  thousandth * (480 + place[0]),
+                              thousandth * (850 + place[1])};
+}

@@ -64,7 +64,9 @@ static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part
     const struct dia_rig_device *device = &rig->devices[part->number];
     if (!part->is_device)
         return lane->count - lane->layout.gap_count;
-    return device->kind == DIA_KIND_MATRIX ? device->lamps : device->surface.count;
+    return device->kind == DIA_KIND_MATRIX || device->lamps == device->digits * 8
+               ? device->lamps
+               : device->surface.count;
 }
 
 static enum dia_status find_place(const struct dia_rig *rig, const char *name,
@@ -84,7 +86,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];
-        if (device->lamps == device->digits * 8)
+        if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0]))
             continue; /* it shows its text */
         names[n++] = device->name;
         if (strcmp(device->name, name) == 0) {
