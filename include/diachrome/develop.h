@@ -24,6 +24,8 @@
 struct dia_channels;
 struct dia_develop {
     const DIA_ROM struct dia_channels *channels;
+    const DIA_ROM uint16_t
+        *curve;         /* drive of each code, 0..65280; that of sRGB unless it is changed */
     dia_share white[4]; /* white point: share of r g b w that makes the white wanted */
     dia_share master;   /* overall level */
     dia_share gain[4];  /* what the current frame uses; set by _begin and _limit */
@@ -33,6 +35,23 @@ struct dia_develop {
 
 /* White point and master at 1, dithering in time. */
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels);
+
+/*
+ * A curve for parts, or eyes, that want another: light = (code / 255) ^ gamma. gamma in
+ * thousandths, 1000..4000; the table is the caller's and must stay, in memory where constants are
+ * (DIA_ROM: on processors that keep those apart, make it beforehand). Every entry is within 2 of
+ * 65280 of the true one. DIA_BAD_VALUE, and the table untouched, outside of that range. Takes
+ * 64-bit arithmetic.
+ */
+enum dia_status dia_curve_gamma(uint16_t table[256], uint16_t gamma);
+
+/*
+ * A white point from a measurement: how much light of red, green and blue there is in what the
+ * strip shows at full white, on any scale, such as linear sRGB of a colour meter. The channel with
+ * the least of it stays at 1, so that full white becomes even. Right to half a 32768th.
+ * DIA_BAD_VALUE, and white untouched, when one is 0 or above 2^16.
+ */
+enum dia_status dia_white_measured(dia_share white[4], const uint32_t seen[3]);
 
 /* Starts frame number slot: successive frames have successive numbers, whatever the first. */
 void dia_develop_begin(struct dia_develop *develop, uint32_t slot);

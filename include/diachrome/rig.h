@@ -74,6 +74,7 @@ struct dia_rig_lane {
     char order[5];                /* of its bytes, "GRB" */
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];
+    uint16_t gamma; /* in thousandths; 0: the curve of sRGB */
     struct dia_rig_layout layout;
     struct dia_rig_at at;
     uint32_t shifter_mv; /* of a level shifter before it; 0: none */

@@ -26,9 +26,9 @@ static inline uint16_t over(uint16_t x, uint8_t level)
     return x - quotient * level >= level ? (uint16_t)(quotient + 1) : quotient;
 }
 
-static inline uint32_t small_steps(uint8_t code, dia_share gain)
+static inline uint32_t small_steps(const struct dia_develop *develop, uint8_t code, uint8_t channel)
 {
-    uint32_t product = (uint32_t)drive_of(code) * gain;
+    uint32_t product = (uint32_t)drive_of(develop->curve, code) * develop->gain[channel];
     return product - (product >> 5);
 }
 
@@ -64,9 +64,8 @@ static void run(const struct dia_develop *develop, struct dia_carry *carry,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     for (; n != 0; n--, pixels++, out += 4) {
-        uint32_t light[3] = {small_steps(pixels->r, develop->gain[0]),
-                             small_steps(pixels->g, develop->gain[1]),
-                             small_steps(pixels->b, develop->gain[2])};
+        uint32_t light[3] = {small_steps(develop, pixels->r, 0), small_steps(develop, pixels->g, 1),
+                             small_steps(develop, pixels->b, 2)};
         uint32_t most = light[0] > light[1] ? light[0] : light[1];
         most = light[2] > most ? light[2] : most;
         uint8_t level = (uint8_t)((most >> (SMALL_STEP + 8)) + 1);

@@ -10,7 +10,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
         uint32_t light = 0;
         const uint8_t *code = (const uint8_t *)pixels + c;
         for (uint16_t i = n; i != 0; i--, code += 3)
-            light += drive_of(*code);
+            light += drive_of(develop->curve, *code);
         ua += drive_ua(light, develop->gain[c], power->channel_ua[c]);
     }
     return ua;

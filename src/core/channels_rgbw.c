@@ -4,9 +4,9 @@
 #include "drive.h"
 
 /* r g b w, the white common to all three moved to w. */
-static inline void divide(uint16_t v[4], struct dia_rgb px)
+static inline void divide(uint16_t v[4], struct dia_rgb px, const DIA_ROM uint16_t *curve)
 {
-    uint16_t r = drive_of(px.r), g = drive_of(px.g), b = drive_of(px.b);
+    uint16_t r = drive_of(curve, px.r), g = drive_of(curve, px.g), b = drive_of(curve, px.b);
     uint16_t w = r < g ? r : g;
     if (b < w)
         w = b;
@@ -24,7 +24,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
         carry[c] = (uint8_t)kept->channel[c];
     for (; n != 0; n--, pixels++, out += 4) {
         uint16_t v[4];
-        divide(v, *pixels);
+        divide(v, *pixels, develop->curve);
         for (uint8_t c = 0; c < 4; c++)
             out[c] = drive_step(&carry[c], drive_scaled(v[c], develop->gain[c]));
     }
@@ -38,7 +38,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     uint32_t light[4] = {0, 0, 0, 0};
     for (; n != 0; n--, pixels++) {
         uint16_t v[4];
-        divide(v, *pixels);
+        divide(v, *pixels, develop->curve);
         for (uint8_t c = 0; c < 4; c++)
             light[c] += v[c];
     }

@@ -4,11 +4,13 @@
 #include "drive.h"
 
 /* r g b times gain in 1/256 of a drive step, and the greatest of them. */
-static inline uint16_t scaled(uint16_t v[3], struct dia_rgb px, const dia_share *gain)
+static inline uint16_t scaled(uint16_t v[3], struct dia_rgb px, const struct dia_develop *develop)
 {
-    v[0] = drive_scaled(drive_of(px.r), gain[0]);
-    v[1] = drive_scaled(drive_of(px.g), gain[1]);
-    v[2] = drive_scaled(drive_of(px.b), gain[2]);
+    const dia_share *gain = develop->gain;
+    const DIA_ROM uint16_t *curve = develop->curve;
+    v[0] = drive_scaled(drive_of(curve, px.r), gain[0]);
+    v[1] = drive_scaled(drive_of(curve, px.g), gain[1]);
+    v[2] = drive_scaled(drive_of(curve, px.b), gain[2]);
     uint16_t most = v[0] > v[1] ? v[0] : v[1];
     return v[2] > most ? v[2] : most;
 }
@@ -23,7 +25,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *carry,
 {
     uint8_t shared = (uint8_t)carry->channel[0];
     for (; n != 0; n--, pixels++, out += 3) {
-        uint16_t v[3], most = scaled(v, *pixels, develop->gain);
+        uint16_t v[3], most = scaled(v, *pixels, develop);
         for (uint8_t c = 0; c < 3; c++)
             out[c] = (uint8_t)((uint16_t)(v[c] + shared) >> 8);
         shared = (uint8_t)(most + shared);
@@ -37,7 +39,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     uint32_t light = 0;
     for (; n != 0; n--, pixels++) {
         uint16_t v[3];
-        light += scaled(v, *pixels, develop->gain);
+        light += scaled(v, *pixels, develop);
     }
     return drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
 }

@@ -5,9 +5,9 @@
 
 /* Light from 0 to 65280 as 0 to 65024 = 127 * 512, so that 512 is a step of a 7-bit drive: less
  * a 255th, exactly at both ends. */
-static inline uint16_t seven_of(uint8_t code)
+static inline uint16_t seven_of(const DIA_ROM uint16_t *curve, uint8_t code)
 {
-    uint16_t v = drive_of(code);
+    uint16_t v = drive_of(curve, code);
     return (uint16_t)(v - (uint16_t)(((uint32_t)v + (v >> 8) + 1u) >> 8));
 }
 
@@ -20,7 +20,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
         uint16_t carry = (uint16_t)kept->channel[c]; /* a step is twice as large: 512 */
         dia_share gain = develop->gain[c];
         for (uint16_t i = n; i != 0; i--, code += 3, step += 3) {
-            uint16_t sum = (uint16_t)(drive_scaled(seven_of(*code), gain) + carry);
+            uint16_t sum = (uint16_t)(drive_scaled(seven_of(develop->curve, *code), gain) + carry);
             *step = (uint8_t)(sum >> 9);
             carry = sum & 511u;
         }
@@ -37,7 +37,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
         uint32_t light = 0;
         const uint8_t *code = (const uint8_t *)pixels + c;
         for (uint16_t i = n; i != 0; i--, code += 3)
-            light += seven_of(*code);
+            light += seven_of(develop->curve, *code);
         ua += drive_ua(light + light / 254u + 1, develop->gain[c], power->channel_ua[c]);
     }
     return ua;

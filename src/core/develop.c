@@ -1,9 +1,12 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/develop.h>
 
+#include "srgb_table.h"
+
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels)
 {
     develop->channels = channels;
+    develop->curve = dia_drive_table;
     for (uint8_t c = 0; c < 4; c++)
         develop->white[c] = DIA_SHARE_ONE;
     develop->master = DIA_SHARE_ONE;

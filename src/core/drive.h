@@ -13,9 +13,9 @@
  * Light runs here from 0 to 65280 = 255 * 256, so that 256 is one step of an 8-bit drive. Times a
  * gain (0..32768) and rounded down it is the drive in 1/256 of a step; full stays exactly full.
  */
-static inline uint16_t drive_of(uint8_t code)
+static inline uint16_t drive_of(const DIA_ROM uint16_t *curve, uint8_t code)
 {
-    return dia_drive_table[code];
+    return curve[code];
 }
 
 static inline uint16_t drive_scaled(uint16_t v, dia_share gain)

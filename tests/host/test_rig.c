@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "../run.h"
 
+#include <diachrome/player.h>
 #include <diachrome/rig.h>
 
 static const char good[] = "rig: desk\n"                                        /* 1 */
@@ -31,6 +32,32 @@ static enum dia_status load(const char *text, size_t length)
 {
     write_file("test.rig.yaml", text, length);
     return dia_rig_load(&rig, "test.rig.yaml", &wrong);
+}
+
+/* A measured white and a curve reach the wire: full white is even, a code of 128 is as its gamma.
+ */
+static void light_is_as_the_file_says(void **state)
+{
+    (void)state;
+    char text[1400];
+    const char *at = strstr(good, "    white: [");
+    int n = snprintf(text, sizeof text, "%.*s    white_seen: [40, 50, 64]\n    curve: 2\n%s",
+                     (int)(at - good), good, strchr(at, '\n') + 1);
+    assert_int_equal(load(text, (size_t)n), DIA_OK);
+    assert_int_equal(rig.lanes[0].white[0], DIA_SHARE_ONE);
+    assert_int_equal(rig.lanes[0].white[1], 26214); /* 40 / 50 */
+    assert_int_equal(rig.lanes[0].white[2], 20480); /* 40 / 64 */
+    assert_int_equal(rig.lanes[0].gamma, 2000);
+    struct dia_steady grey = {{128, 0, 0}};
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_non_null(player);
+    assert_int_equal(dia_player_show(player, &dia_look_steady, &grey, 0, 0, NULL), DIA_OK);
+    uint32_t sum = 0;
+    for (uint32_t i = 0; i < 120; i++)
+        sum += dia_player_shown(player, 0)->drive[i][0];
+    /* (128 / 255) ^ 2 * 255 * 25 % are 16.06 of 255 */
+    assert_in_range(sum, 120 * 16, 120 * 16 + 9);
+    dia_player_free(player);
 }
 
 static void every_key_arrives_in_its_unit(void **state)
@@ -81,6 +108,19 @@ static const struct {
     {"WRGB", "RRGB", ":16:12: 'order' of SK6812-RGBW takes the letters R G B W, each once"},
     {", 0 %]", "]", ":18:12: 'white' of SK6812-RGBW takes 4 percentages"},
     {"pitch: 16.6667 mm", "pitch: 0 mm", ":20:36: 'pitch' must be 0.1 mm to 10000 mm"},
+    {"    white:", "    white_seen: [1, 1, 1]\n    white:",
+     ":18:5: 'white' and 'white_seen' both say"},
+    {"white: [100 %, 50%, 25 %, 0 %]", "white_seen: [1, 2]",
+     ":18:17: 'white_seen' takes three numbers"},
+    {"white: [100 %, 50%, 25 %, 0 %]", "white_seen: [1, 2, x]",
+     ":18:24: 'white_seen' is a number of 0.001 to 1e+06; found 'x'"},
+    {"white: [100 %, 50%, 25 %, 0 %]", "white_seen: [0.001, 2, 1000000]",
+     ":18:17: 'white_seen' has next to nothing of one colour"},
+    {"white: [100 %, 50%, 25 %, 0 %]", "curve: 0.5",
+     ":18:12: 'curve', if not sRGB, is a number of 1 to 4; found '0.5'"},
+    {"count: 120", "count: 120\n    at: { x: 1 mm }", ":16:"},
+    {"count: 120", "count: 120\n    at: { x: 1 mm, y: 2 mm, turn: 45 }",
+     "'turn' is one of: 0, 90, 180, 270; found '45'"},
     {"line: {", "line: [", ":20:"},
     {"  usb: {", "  u b: {", ":10:3: 'u b' is no name for a supply"},
     {"2.5 A }", "2.5 A, reserve: 3 A }", ":10:48: 'reserve' must be less than the 'current'"},
@@ -350,6 +390,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(every_key_arrives_in_its_unit),
+        cmocka_unit_test(light_is_as_the_file_says),
         cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
         cmocka_unit_test(a_chip_with_a_clock_line_wants_its_keys),
         cmocka_unit_test(each_mistake_in_a_device_is_told),

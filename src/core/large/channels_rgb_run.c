@@ -11,11 +11,12 @@ static void run_plainly(const struct dia_develop *develop, uint8_t carry[3],
                         const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     const dia_share *gain = develop->gain;
+    const uint16_t *curve = develop->curve;
     for (; n != 0; n--, pixels++, out += 3) {
         struct dia_rgb px = *pixels;
-        out[0] = drive_step(&carry[0], drive_scaled(drive_of(px.r), gain[0]));
-        out[1] = drive_step(&carry[1], drive_scaled(drive_of(px.g), gain[1]));
-        out[2] = drive_step(&carry[2], drive_scaled(drive_of(px.b), gain[2]));
+        out[0] = drive_step(&carry[0], drive_scaled(drive_of(curve, px.r), gain[0]));
+        out[1] = drive_step(&carry[1], drive_scaled(drive_of(curve, px.g), gain[1]));
+        out[2] = drive_step(&carry[2], drive_scaled(drive_of(curve, px.b), gain[2]));
     }
 }
 
@@ -59,11 +60,13 @@ static uint16_t dark(const struct dia_rgb *pixels, uint16_t n)
     return (uint16_t)(i / 3);
 }
 
-static void make_table(uint64_t (*table)[256], const dia_share gain[3])
+static void make_table(uint64_t (*table)[256], const struct dia_develop *develop)
 {
     for (unsigned c = 0; c < 3; c++) {
         for (int code = 0; code < 256; code++)
-            table[c][code] = (uint64_t)drive_scaled(drive_of((uint8_t)code), gain[c]) << LANE(c);
+            table[c][code] =
+                (uint64_t)drive_scaled(drive_of(develop->curve, (uint8_t)code), develop->gain[c])
+                << LANE(c);
     }
 }
 
@@ -75,7 +78,7 @@ static void run_by_table(const struct dia_develop *develop, uint8_t carry[3],
     uint64_t table[3][256];
     uint64_t sum = (uint64_t)carry[0] << LANE(0) | (uint64_t)carry[1] << LANE(1) |
                    (uint64_t)carry[2] << LANE(2);
-    make_table(table, develop->gain);
+    make_table(table, develop);
     while (n != 0) {
         uint16_t black = dark(pixels, n);
         memset(out, 0, 3u * black);

@@ -8,6 +8,7 @@ void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
                       const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     for (uint8_t c = 0; c < 3; c++)
-        kept->channel[c] = small_channel_run((const uint8_t *)pixels + c, out + c, n,
-                                             develop->gain[c], (uint8_t)kept->channel[c]);
+        kept->channel[c] =
+            small_channel_run((const uint8_t *)pixels + c, out + c, n, develop->gain[c],
+                              develop->curve, (uint8_t)kept->channel[c]);
 }

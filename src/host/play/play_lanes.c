@@ -71,6 +71,8 @@ static int connect(struct dia_player *player, uint32_t i)
     dia_develop_init(&lane->develop, from->part.channels);
     memcpy(lane->develop.white, from->white, sizeof from->white);
     lane->develop.master = player->rig->master;
+    if (from->gamma && dia_curve_gamma(lane->curve, from->gamma) == DIA_OK)
+        lane->develop.curve = lane->curve;
     return connect_line(player, i) == DIA_OK ? 0 : -1;
 }
 

@@ -7,6 +7,7 @@
 /* A lane at work. */
 struct play_lane {
     struct dia_develop develop;
+    uint16_t curve[256]; /* where its gamma is not that of sRGB */
     union {
         struct dia_onewire onewire;
         struct dia_clocked clocked;

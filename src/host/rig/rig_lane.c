@@ -9,6 +9,7 @@
 #include "rig_at.h"
 #include "rig_lane.h"
 #include "rig_layout.h"
+#include "rig_light.h"
 #include "rig_wire.h"
 
 /* What a lane says in words, before it is looked up. */
@@ -37,6 +38,8 @@ static const struct field lane_fields[] = {
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
     {"shifter",         HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000,          AT(shifter_mv), "5 V"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
+    {"white_seen",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100, 125, 160]"},
+    {"curve",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "2.2"},
     {"channel_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(channel_ua), "12 mA"},
     {"idle_current",    HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(idle_ua),    "0.6 mA"},
     {0},
@@ -52,7 +55,7 @@ static const struct field word_fields[] = {
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"clock_pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"clock", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"line", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"ring", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
-    {"at", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"at", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white_seen", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"curve", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
@@ -158,32 +161,6 @@ enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_nod
     return rig_wrong_value(reader, tree_get(lane, "supply"),
                            "unknown supply '%s'; %s '%s', listed under 'supplies'", word,
                            near ? "did you mean" : "there is", near ? near : names[0]);
-}
-
-static enum dia_status read_white(struct rig_reader *reader, const struct tree_node *lane,
-                                  struct dia_rig_lane *out)
-{
-    const struct tree_node *list = tree_get(lane, "white");
-    uint8_t channels = (uint8_t)strlen(out->order), n = 0;
-    for (uint8_t c = 0; c < 4; c++)
-        out->white[c] = DIA_SHARE_ONE;
-    if (!list)
-        return DIA_OK;
-    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'white'");
-    if (status != DIA_OK)
-        return status;
-    for (const struct tree_node *node = list->child; node; node = node->next) {
-        if (n < channels)
-            status = rig_read_share(reader, node, "'white'", &out->white[n]);
-        n++;
-        if (status != DIA_OK)
-            return status;
-    }
-    if (n != channels)
-        return rig_wrong_value(reader, list, "'white' of %s takes %d percentages, for %s; found %d",
-                               out->part.name, channels,
-                               channels == 4 ? "red, green, blue, white" : "red, green, blue", n);
-    return DIA_OK;
 }
 
 static void take_currents(struct dia_rig_lane *lane)
@@ -318,7 +295,7 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = rig_find_supply(reader, node, words.supply, rig, &lane->supply);
     if (status == DIA_OK)
-        status = read_white(reader, node, lane);
+        status = rig_read_light(reader, node, lane);
     if (status == DIA_OK)
         status = check_clock(reader, node, rig, lane);
     if (status == DIA_OK)
