@@ -115,7 +115,19 @@ int main(int argc, char **argv)
           "A look runs along one coordinate, the length of a line or the columns of a wall unless\n"
           "`--along` or the surface says another: x, y, radius, angle. Rings and beam always go "
           "round the\n"
-          "middle; columns, flame and water use x and y.\n",
+          "middle; columns, flame and water use x and y.\n\n"
+          "Colours are written as CSS has them (`darkorange`, `#ff8800`, `rgb(255 136 0)`, `hsl(32 "
+          "100% "
+          "50%)`,\n"
+          "`oklch(0.75 0.17 60)`) or as a temperature (`2700K`). Several are written with commas, "
+          "from "
+          "a GIMP\n"
+          "palette file (`@tide.gpl`), or as a gradient of up to 16 stops, `gradient(oklab navy, "
+          "orange "
+          "60%,\n"
+          "gold)`: mixed in `light` or evenly to the eye (`oklab`), without a place evenly between "
+          "its "
+          "neighbours.\n",
           page);
     int failed = 0;
     for (const struct dia_look *const *look = dia_looks; *look && !failed; look++) {

@@ -6,6 +6,7 @@
 
 #include "colour.h"
 #include "frame.h"
+#include "gradient.h"
 #include "rom.h"
 #include "surface.h"
 
@@ -25,12 +26,16 @@
  * Colours for looks that go through several, mixed in linear light. Value 0 is the first, 65535 the
  * last, the others at even distances between.
  */
-#define DIA_PALETTE_MAX 8
+#define DIA_PALETTE_MAX 16
 struct dia_palette {
     uint8_t count; /* colours used, 1..DIA_PALETTE_MAX */
     struct dia_rgb colours[DIA_PALETTE_MAX];
 };
 struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value);
+
+/* The colours of a gradient (gradient.h) at even distances, DIA_PALETTE_MAX of them; between those
+ * it is mixed in linear light, whatever the gradient's mix. */
+void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient);
 
 /* ---- steady: every element one colour ---------------------------------------------------- */
 struct dia_steady {

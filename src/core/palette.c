@@ -34,3 +34,11 @@ struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value)
     palette_run(&light, &value, 1, &colour);
     return colour;
 }
+
+void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient)
+{
+    palette->count = DIA_PALETTE_MAX;
+    for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
+        palette->colours[i] =
+            dia_gradient_at(gradient, (uint16_t)(i * (uint32_t)65535 / (DIA_PALETTE_MAX - 1)));
+}

@@ -5,11 +5,16 @@
 #include <stdio.h>
 
 #include <diachrome/diagnostic.h>
+#include <diachrome/look.h>
 #include <diachrome/status.h>
 
 /* Writes a diagnostic, cut to its room. Returns DIA_BAD_VALUE, to be returned on. */
 enum dia_status host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
     __attribute__((format(printf, 2, 3)));
+
+/* A palette as people write it: colours with commas, @FILE, or gradient(...). */
+enum dia_status host_palette_text(const char *text, struct dia_palette *out,
+                                  struct dia_diagnostic *wrong);
 
 /* The machine would not: writes "path: what: reason of errno". Returns DIA_PORT_FAILED. */
 enum dia_status host_failed(struct dia_diagnostic *wrong, const char *path, const char *what);

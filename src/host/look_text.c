@@ -7,7 +7,6 @@
 #include <diachrome/colour_text.h>
 #include <diachrome/look_text.h>
 #include <diachrome/nearest.h>
-#include <diachrome/palette_file.h>
 #include <diachrome/quantity.h>
 
 #include "host_private.h"
@@ -58,42 +57,6 @@ const struct dia_param *dia_look_param(const struct dia_look *look, const char *
     else
         host_wrong(wrong, "look '%s' has no '%.40s'; it takes %s", look->name, key, all);
     return NULL;
-}
-
-/* Up to the next comma that is not between brackets. */
-static size_t colour_length(const char *text)
-{
-    size_t n = 0;
-    for (int inside = 0; text[n] && (inside || text[n] != ','); n++)
-        inside = text[n] == '(' || (inside && text[n] != ')');
-    return n;
-}
-
-static enum dia_status read_palette(const char *text, struct dia_palette *out,
-                                    struct dia_diagnostic *wrong)
-{
-    struct dia_palette palette = *out;
-    if (text[0] == '@')
-        return dia_palette_read(text + 1, out, wrong);
-    palette.count = 0;
-    for (const char *at = text;;) {
-        char one[80];
-        struct dia_diagnostic why = {""};
-        at += strspn(at, " ");
-        size_t length = colour_length(at);
-        if (palette.count == DIA_PALETTE_MAX)
-            return host_wrong(wrong, "at most %d colours; '%.60s' has more", DIA_PALETTE_MAX, text);
-        snprintf(one, sizeof one, "%.*s", (int)(length < 79 ? length : 79), at);
-        if (dia_colour_read(one, &palette.colours[palette.count], &why) != DIA_OK)
-            return host_wrong(wrong, "colour %d: %s", palette.count + 1, why.text);
-        palette.count++;
-        at += length;
-        if (*at == 0)
-            break;
-        at++;
-    }
-    *out = palette;
-    return DIA_OK;
 }
 
 static enum dia_quantity quantity_of(enum dia_param_kind kind)
@@ -203,7 +166,7 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
     void *field = (char *)values + param->offset;
     const char *text = equals + 1;
     if (param->kind == DIA_PARAM_PALETTE)
-        return read_palette(text, field, wrong);
+        return host_palette_text(text, field, wrong);
     if (param->kind == DIA_PARAM_CHOICE)
         return read_choice(param, text, field, wrong);
     if (param->kind != DIA_PARAM_COLOUR)

@@ -133,8 +133,9 @@ static void palettes_go_out_and_come_in(void **state)
                {"GIMP Palette\n#\n", GPL ": there is no colour in it"},
                {"GIMP Palette\n1 2 256\n", GPL ":2: a colour is three numbers of 0 to 255"},
                {"GIMP Palette\n1 2\n", GPL ":2: a colour is three numbers"},
-               {"GIMP Palette\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n",
-                GPL ":10: a look takes at most 8 colours"}};
+               {"GIMP Palette\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n"
+                "1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n1 2 3\n",
+                GPL ":18: a look takes at most 16 colours"}};
     for (size_t i = 0; i < sizeof bad / sizeof bad[0]; i++) {
         assert_int_equal(read_palette(bad[i].text, &back), DIA_BAD_VALUE);
         if (!strstr(wrong.text, bad[i].said))
@@ -144,6 +145,51 @@ static void palettes_go_out_and_come_in(void **state)
     }
     remove(GPL);
     assert_int_equal(dia_palette_read(GPL, &back, &wrong), DIA_BAD_VALUE);
+}
+
+/* Places by hand: of 15 steps, 30 % is 4.5 and 60 % is 9. */
+static void gradients_are_palettes(void **state)
+{
+    (void)state;
+    struct dia_drift drift;
+    dia_drift_defaults(&drift);
+    assert_int_equal(dia_look_set(&dia_look_drift, &drift,
+                                  "colours=gradient(black, rgb(255 0 0) 60%, blue 60.01%)", &wrong),
+                     DIA_OK);
+    assert_int_equal(drift.palette.count, 16);
+    assert_int_equal(drift.palette.colours[0].r, 0);
+    assert_int_equal(drift.palette.colours[9].r, 255);
+    assert_int_equal(drift.palette.colours[9].b, 0);
+    assert_int_equal(drift.palette.colours[10].b, 255);
+    assert_int_equal(drift.palette.colours[15].b, 255);
+    /* white in the middle by itself: 7.5 of 15, so 7 and 8 are 14 of 15 of its light: code 247 */
+    assert_int_equal(
+        dia_look_set(&dia_look_drift, &drift, "colours=gradient(black,white,black)", &wrong),
+        DIA_OK);
+    assert_int_equal(drift.palette.colours[7].g, 247);
+    assert_int_equal(drift.palette.colours[8].g, 247);
+    /* the mean of red and green in OKLab is 208 168 0, in light 188 188 0: either side of 7.5 */
+    assert_int_equal(
+        dia_look_set(&dia_look_drift, &drift, "colours=gradient(oklab red, lime)", &wrong), DIA_OK);
+    assert_in_range(dia_palette_at(&drift.palette, 32768).r, 205, 211);
+    assert_int_equal(
+        dia_look_set(&dia_look_drift, &drift, "colours=gradient(light red, lime)", &wrong), DIA_OK);
+    assert_in_range(dia_palette_at(&drift.palette, 32768).r, 187, 189);
+    static const struct {
+        const char *text, *said;
+    } bad[] = {{"gradient(red, gold", "has no closing bracket"},
+               {"gradient(red, golf 20%)", "stop 2: unknown colour"},
+               {"gradient(red, gold 120%)", "a stop's place must be 0 % to 100 %"},
+               {"gradient(red 50%, gold 20%)", "rise from one to the next"},
+               {"gradient(a,a,a,a,a,a,a,a,a,a,a,a,a,a,a,a,a)", "stop 1"},
+               {"gradient()", "stop 1"}};
+    for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
+        char text[120];
+        snprintf(text, sizeof text, "colours=%s", bad[k].text);
+        assert_int_equal(dia_look_set(&dia_look_drift, &drift, text, &wrong), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, bad[k].said))
+            fail_msg("%s: said '%s'", text, wrong.text);
+    }
 }
 
 /* Damaged texts are colours or are refused; nothing else. */
@@ -175,6 +221,7 @@ int main(void)
         cmocka_unit_test(what_cannot_be_shown_loses_chroma),
         cmocka_unit_test(mistakes_say_what_would_be_right),
         cmocka_unit_test(palettes_go_out_and_come_in),
+        cmocka_unit_test(gradients_are_palettes),
         cmocka_unit_test(any_text_is_read_or_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -29,10 +29,10 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
 int show_word(const char **at, char word[SHOW_WORD])
 {
     size_t n = 0;
-    int inside = 0;
+    int depth = 0;
     *at += strspn(*at, " \t\n");
-    for (; (*at)[n] && (inside || !strchr(" \t\n", (*at)[n])) && n < SHOW_WORD - 1; n++)
-        inside = (*at)[n] == '(' || (inside && (*at)[n] != ')');
+    for (; (*at)[n] && (depth > 0 || !strchr(" \t\n", (*at)[n])) && n < SHOW_WORD - 1; n++)
+        depth += (*at)[n] == '(' ? 1 : (*at)[n] == ')' && depth > 0 ? -1 : 0;
     memcpy(word, *at, n);
     word[n] = 0;
     *at += n;
