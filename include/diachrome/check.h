@@ -11,7 +11,7 @@
  * Currents are all that a supply gives: its lanes, idle included, and its reserve. "Asked" is
  * without the limiter, "drawn" is what the bench measured with it.
  */
-#define DIA_CHECK_LOOKS 16 /* full white first, then the looks in their order */
+#define DIA_CHECK_LOOKS 32 /* full white first, then the looks in their order */
 
 struct dia_check_current {
     const char *look; /* name, or "full white" */

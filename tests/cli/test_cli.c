@@ -14,6 +14,7 @@ static void check_reports_a_rig(void **state)
     says("handrail: pin 6, 120 x WS2812B in GRB order");
     says("2880"); /* 120 * 24 bits; * 1.25 us = 3.6 ms, and 50 us to latch */
     says("3.65");
+    says("pier, water"); /* the last look but drawings */
     says("every limit is kept");
     assert_null(strchr(output, '\033')); /* no terminal, no colour */
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
