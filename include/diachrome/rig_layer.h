@@ -22,6 +22,7 @@ struct dia_rig_part {
     uint32_t first, count; /* elements that have a place; count 0: all of them, as they lie */
     uint32_t offset, all;  /* where it begins on the line of those joined, and its length; all 0:
                               it is joined to none */
+    int32_t pitch_um;      /* of that line: of the first of them */
 };
 
 struct dia_rig_layer {

@@ -13,10 +13,12 @@ int canvas_begin(struct canvas *canvas, int columns, int rows, int in_colour)
 {
     size_t count = (size_t)columns * (size_t)rows;
     if (columns != canvas->columns || rows != canvas->rows) {
-        struct mark *marks = realloc(canvas->marks, (count + 1) * sizeof *marks);
+        struct mark *marks = realloc(canvas->marks, 2 * (count + 1) * sizeof *marks);
         if (!marks)
             return -1;
         canvas->marks = marks;
+        canvas->shown = marks + count + 1;
+        canvas->knows = 0;
         canvas->columns = columns;
         canvas->rows = rows;
     }
@@ -128,29 +130,84 @@ static void set_colours(struct canvas *canvas, const struct mark *mark)
         add(canvas, "\033[48;2;%d;%d;%dm", mark->back.r, mark->back.g, mark->back.b);
 }
 
-/* Behind the last mark of a row the terminal clears by itself. */
-static void add_row(struct canvas *canvas, int row, int on_screen)
+/* From a mark on, each with its colours where they change. */
+static void add_marks(struct canvas *canvas, const struct mark *marks, int from, int to)
 {
     static const struct mark plain = {{0}, 0, {0, 0, 0}, {0, 0, 0}};
-    const struct mark *marks = &canvas->marks[row * canvas->columns], *last = &plain;
-    int n = canvas->columns;
-    while (n > 0 && (marks[n - 1].text[0] == 0 ||
-                     (!canvas->in_colour && !on_screen && marks[n - 1].text[0] == ' ')))
-        n--;
-    if (on_screen)
-        add(canvas, "\033[%d;1H", row + 1);
-    for (int k = 0; k < n; k++) {
+    const struct mark *last = &plain;
+    for (int k = from; k < to; k++) {
         if (!looks_alike(&marks[k], last))
             set_colours(canvas, &marks[k]);
         last = &marks[k];
         add(canvas, "%.4s", marks[k].text[0] ? marks[k].text : " ");
     }
-    if (canvas->in_colour || on_screen)
-        add(canvas, "\033[0m");
-    if (on_screen)
-        add(canvas, "%s", n < canvas->columns ? "\033[K" : "");
-    else
-        add(canvas, "\n");
+}
+
+/* How many marks of a row there are, without those at its end that are empty. */
+static int used(const struct canvas *canvas, const struct mark *marks, int on_screen)
+{
+    int n = canvas->columns;
+    while (n > 0 && (marks[n - 1].text[0] == 0 ||
+                     (!canvas->in_colour && !on_screen && marks[n - 1].text[0] == ' ')))
+        n--;
+    return n;
+}
+
+static void add_line(struct canvas *canvas, int row)
+{
+    const struct mark *marks = &canvas->marks[row * canvas->columns];
+    add_marks(canvas, marks, 0, used(canvas, marks, 0));
+    add(canvas, canvas->in_colour ? "\033[0m\n" : "\n");
+}
+
+#define STEP (65535 / 255 * 5 / 4) /* of light: somewhat more than one of a drive of 8 bits */
+
+/* What dithering adds from frame to frame is not worth a place on a slow line; black is black. */
+static int near_enough(uint8_t a, uint8_t b)
+{
+    int off = (int)dia_light_of(a) - (int)dia_light_of(b);
+    return a == b || (a && b && off <= STEP && off >= -STEP);
+}
+
+static int colours_near(struct dia_rgb a, struct dia_rgb b)
+{
+    return near_enough(a.r, b.r) && near_enough(a.g, b.g) && near_enough(a.b, b.b);
+}
+
+static int is_there(const struct mark *wanted, const struct mark *shown)
+{
+    return wanted->how == shown->how &&
+           memcmp(wanted->text, shown->text, sizeof wanted->text) == 0 &&
+           colours_near(wanted->front, shown->front) && colours_near(wanted->back, shown->back);
+}
+
+/* On a screen: of a row with words all of it, when any of it has changed; of lights only from the
+ * first that has changed to the last, so that little goes over a slow line. Behind the last mark
+ * the terminal clears by itself. */
+static void add_changes(struct canvas *canvas, int row)
+{
+    const struct mark *marks = &canvas->marks[row * canvas->columns];
+    struct mark *shown = &canvas->shown[row * canvas->columns];
+    int n = used(canvas, marks, 1), from = 0, to = canvas->columns, words = 0;
+    if (canvas->knows) {
+        while (to > 0 && is_there(&marks[to - 1], &shown[to - 1]))
+            to--;
+        while (from < to && is_there(&marks[from], &shown[from]))
+            from++;
+        if (from == to)
+            return;
+    }
+    for (int k = 0; k < n; k++)
+        words |= marks[k].text[0] && !(marks[k].how & (MARK_FRONT | MARK_BACK));
+    if (words || to > n) {
+        from = words ? 0 : from;
+        to = n;
+    }
+    add(canvas, "\033[%d;%dH", row + 1, from + 1);
+    add_marks(canvas, marks, from, to);
+    add(canvas, to == n && n < canvas->columns ? "\033[0m\033[K" : "\033[0m");
+    int end = to == n ? canvas->columns : to; /* what was cleared is there as well */
+    memcpy(&shown[from], &marks[from], (size_t)(end - from) * sizeof *marks);
 }
 
 int canvas_finish(struct canvas *canvas, int on_screen)
@@ -165,9 +222,19 @@ int canvas_finish(struct canvas *canvas, int on_screen)
         canvas->room = room;
     }
     canvas->length = 0;
-    for (int row = 0; row < canvas->rows; row++)
-        add_row(canvas, row, on_screen);
+    for (int row = 0; row < canvas->rows; row++) {
+        if (on_screen)
+            add_changes(canvas, row);
+        else
+            add_line(canvas, row);
+    }
+    canvas->knows = on_screen;
     return 0;
+}
+
+void canvas_forget(struct canvas *canvas)
+{
+    canvas->knows = 0;
 }
 
 void canvas_free(struct canvas *canvas)

@@ -15,7 +15,8 @@ struct mark {
     struct dia_rgb front, back;
 };
 struct canvas {
-    struct mark *marks;
+    struct mark *marks, *shown; /* what it is to show; what is on the screen already */
+    int knows;                  /* whether that is known */
     int columns, rows, in_colour;
     char *text; /* what to write, after canvas_finish */
     size_t length, room;
@@ -38,9 +39,11 @@ void canvas_lights(struct canvas *canvas, int row, int column, struct dia_rgb up
 void canvas_mark(struct canvas *canvas, int row, int column, const char *text,
                  struct dia_rgb colour, const struct dia_rgb *ground);
 
-/* All of it as text: for a screen, each row at its place; else line after line. 0, or -1: no
- * memory. */
+/* All of it as text: for a screen, what has changed on it, each row at its place; else line after
+ * line. 0, or -1: no memory. */
 int canvas_finish(struct canvas *canvas, int on_screen);
+/* Nobody knows what is on the screen: the next canvas_finish has all of it. */
+void canvas_forget(struct canvas *canvas);
 void canvas_free(struct canvas *canvas);
 
 #endif

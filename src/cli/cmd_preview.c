@@ -181,6 +181,8 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
     }
     int columns, rows, in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0]);
     terminal_size(&columns, &rows);
+    if (terminal_was_cleared())
+        canvas_forget(canvas);
     int failed = canvas_begin(canvas, columns, rows, in_colour);
     if (!failed) {
         screen_draw(canvas, dia_player_desk(player), player, &state);

@@ -16,6 +16,7 @@ static const char leave[] = "\033[0m\033[?25h\033[?1049l";
 static struct termios before;
 static volatile sig_atomic_t ours; /* the terminal is in our mode */
 static volatile sig_atomic_t asked;
+static volatile sig_atomic_t cleared;
 
 void terminal_write(const char *text, size_t length)
 {
@@ -39,6 +40,7 @@ static void take_over(void)
     tcsetattr(STDIN_FILENO, TCSANOW, &mode);
     ours = 1;
     terminal_write(enter, sizeof enter - 1);
+    cleared = 1;
 }
 
 /* Safe in a signal handler: write and tcsetattr are. */
@@ -106,6 +108,13 @@ int terminal_begin(void)
     on(SIGWINCH, changes, 0);
     take_over();
     return 0;
+}
+
+int terminal_was_cleared(void)
+{
+    int was = cleared;
+    cleared = 0;
+    return was;
 }
 
 int terminal_asked_to_end(void)

@@ -16,6 +16,9 @@ void terminal_end(void);
 /* 1 once somebody has asked the program to end (SIGINT, SIGTERM, SIGHUP). */
 int terminal_asked_to_end(void);
 
+/* 1 once after the screen was taken, for the first time or again: nothing is on it. */
+int terminal_was_cleared(void);
+
 void terminal_size(int *columns, int *rows);
 
 /* Waits up to ms for a key. The key, or 0: none, -1: there will be no more. */

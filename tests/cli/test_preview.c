@@ -142,6 +142,27 @@ static void keys_of_the_rig_are_pressed(void **state)
     ended(&show, 0, 0);
 }
 
+/* Paused, nothing changes, and nothing is sent: a slow line is free for what is new. */
+static void a_still_picture_sends_nothing(void **state)
+{
+    (void)state;
+    struct show show = begin();
+    until(&show, "Petrel Quay  hue-sweep  turns 1");
+    press(&show, " ", "paused (space goes on, . steps)");
+    char bytes[4096];
+    ssize_t sent = 0;
+    for (int tries = 0; tries < 60; tries++) { /* the first 10 for what is on its way */
+        struct pollfd wait = {.fd = show.terminal, .events = POLLIN};
+        if (poll(&wait, 1, 10) > 0) {
+            ssize_t n = read(show.terminal, bytes, sizeof bytes);
+            sent += tries >= 10 ? n : 0;
+        }
+    }
+    assert_in_range(sent, 0, 200);
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+}
+
 static void it_gives_the_terminal_back_whatever_happens(void **state)
 {
     (void)state;
@@ -183,6 +204,7 @@ int main(void)
         cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
         cmocka_unit_test(keys_change_parameters_look_and_time),
         cmocka_unit_test(keys_of_the_rig_are_pressed),
+        cmocka_unit_test(a_still_picture_sends_nothing),
         cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
         cmocka_unit_test(it_can_be_stopped_and_go_on),
     };

@@ -243,6 +243,13 @@ static void each_mistake_is_told(void **state)
     assert_int_equal(show.cue_count, cues);
     assert_int_equal(show.knob_count, knobs);
     assert_int_equal(show.press_count, 5);
+    /* joined to the lamps of the buoys, 41 mm apart, the line keeps the 16.7 mm of the handrail */
+    assert_int_equal(dia_show_line(&show, &rig, "layer wipe on handrail[0-9]+buoys", &wrong),
+                     DIA_OK);
+    const struct dia_rig_layer *joined = &show.layers[show.layer_count - 1];
+    assert_int_equal(joined->part[1].pitch_um, 16700);
+    assert_int_equal(joined->part[1].offset, 10);
+    assert_int_equal(joined->part[1].all, 34);
     dia_show_free(&show);
 }
 

@@ -19,6 +19,7 @@ void hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia
         uint8_t *to = (uint8_t *)out;
         for (uint32_t i = 0; i + 1 < run; i++, to += 3)
             memcpy(to, hues + which[i], 4);
+        /* cppcheck-suppress [negativeIndex,uninitvar]; a run is 1 or more */
         memcpy(to, hues + which[run - 1], 3);
         first += run;
         out += run;

@@ -55,7 +55,7 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
         joined->look = from->look;
         joined->values = &from->values;
         joined->offset = part->offset;
-        dia_surface_line(&joined->whole, part->all, 0, surface->pitch_um);
+        dia_surface_line(&joined->whole, part->all, 0, part->pitch_um);
         layer->render = render_joined;
         layer->values = joined;
     }

@@ -69,6 +69,12 @@ static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part
                : device->surface.count;
 }
 
+static int32_t pitch_of(const struct dia_rig *rig, const struct dia_rig_part *part)
+{
+    return part->is_device ? rig->devices[part->number].pitch_um
+                           : rig->lanes[part->number].layout.surface.pitch_um;
+}
+
 static enum dia_status find_place(const struct dia_rig *rig, const char *name,
                                   struct dia_rig_part *part, uint32_t *count,
                                   struct dia_diagnostic *wrong)
@@ -173,6 +179,7 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
     for (uint32_t k = first; k < layer->parts && layer->parts > first + 1; k++) {
         struct dia_rig_part *part = &layer->part[k];
         part->all = all;
+        part->pitch_um = pitch_of(rig, &layer->part[first]);
         part->count = part->count ? part->count : whole_count(rig, part);
     }
     return DIA_OK;
