@@ -25,9 +25,20 @@ struct dia_rig_part {
     int32_t pitch_um;      /* of that line: of the first of them */
 };
 
+/* A length or speed that is in pixels or in parts of where it is shown: each part of a layer has
+ * its own. */
+struct dia_rig_relative {
+    const struct dia_param *param;
+    uint8_t of_length; /* 1: millionths of the length; 0: thousandths of a pitch */
+    int32_t amount;
+};
+#define DIA_RIG_RELATIVES 6
+
 struct dia_rig_layer {
     const struct dia_look *look;
     union dia_look_values values;
+    struct dia_rig_relative relative[DIA_RIG_RELATIVES]; /* in place of their values */
+    uint32_t relatives;
     uint8_t axis;  /* enum dia_axis that the look runs along */
     uint8_t blend; /* enum dia_blend */
     dia_share level;
@@ -55,6 +66,18 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
  */
 enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    const char *text, struct dia_diagnostic *wrong);
+
+/* Sets a parameter as dia_look_set does; lengths and speeds may be in px and %, px/s and turns/s
+ * too, which are those of where the layer is. */
+enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setting,
+                                  struct dia_diagnostic *wrong);
+
+/* The parameter is what its value says, and no more in px or parts. */
+void dia_rig_layer_fix(struct dia_rig_layer *layer, const struct dia_param *param);
+
+/* The values of the look on a surface. */
+void dia_rig_layer_values(const struct dia_rig_layer *layer, const struct dia_surface *surface,
+                          union dia_look_values *values);
 
 /* One element: "handrail[5]" is pixel 5 on the wire of a lane, "buoys[0]" the first lamp of a
  * device. DIA_BAD_VALUE and a diagnostic when there is none. */

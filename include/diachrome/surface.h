@@ -67,6 +67,15 @@ static inline struct dia_surface dia_surface_along(struct dia_surface surface, e
 }
 
 /*
+ * Lengths and speeds of looks are in micrometres (a second). These are so many pitches, in
+ * thousandths of them, and such a part of the length that looks run along, in millionths: 3.5 px
+ * are dia_surface_px_um(&line, 3500), a turn in two seconds is dia_surface_part_um(&line, 500000) a
+ * second. Rounded to nearest; at most INT32_MAX, at least -INT32_MAX.
+ */
+int32_t dia_surface_px_um(const struct dia_surface *surface, int32_t px_1000ths);
+int32_t dia_surface_part_um(const struct dia_surface *surface, int32_t millionths);
+
+/*
  * A number that rises evenly along a surface: what looks use to lay a pattern out in space
  * without knowing how the elements lie.
  *

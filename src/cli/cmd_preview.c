@@ -85,6 +85,7 @@ static void next_look(void)
         k++;
     play.show.layers[0].look = dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0];
     play.show.layers[0].look->defaults(&play.show.layers[0].values);
+    play.show.layers[0].relatives = 0;
     parameter = 0;
 }
 
@@ -135,6 +136,7 @@ static int take_key(struct clock *clock, int key)
     case 'u':
     case 'd':
         parameter_text(); /* so that it is one there is */
+        dia_rig_layer_fix(layer, &layer->look->params[parameter]);
         dia_param_nudge(&layer->look->params[parameter], &layer->values, key == 'u' ? 1 : -1);
         break;
     case 'h':

@@ -69,7 +69,7 @@ static int read_look(struct play *play)
     struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
     dia_rig_layer_init(layer, look);
     for (int i = 0; i < play->setting_count; i++) {
-        if (dia_look_set(look, &layer->values, play->settings[i], &wrong) != DIA_OK)
+        if (dia_rig_layer_set(layer, play->settings[i], &wrong) != DIA_OK)
             return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
                             wrong.text);
     }

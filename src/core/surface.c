@@ -27,6 +27,23 @@ int32_t dia_surface_place_um(const struct dia_surface *surface, uint32_t i)
     return surface->start_um + (int32_t)i * surface->pitch_um;
 }
 
+static int32_t scaled(int32_t length_um, int32_t by, int32_t of)
+{
+    int64_t product = (int64_t)length_um * by, half = product < 0 ? -(of / 2) : of / 2;
+    product = (product + half) / of;
+    return product > INT32_MAX ? INT32_MAX : product < -INT32_MAX ? -INT32_MAX : (int32_t)product;
+}
+
+int32_t dia_surface_px_um(const struct dia_surface *surface, int32_t px_1000ths)
+{
+    return scaled(surface->pitch_um, px_1000ths, 1000);
+}
+
+int32_t dia_surface_part_um(const struct dia_surface *surface, int32_t millionths)
+{
+    return scaled(dia_surface_length_um(surface), millionths, 1000000);
+}
+
 void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uint64_t span,
                    uint32_t start)
 {

@@ -28,7 +28,7 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
     if (look)
         return look;
     const char *names[MOST_WORDS] = {NULL};
-    char all[200];
+    char all[400];
     for (int i = 0; i < MOST_WORDS - 1 && dia_looks[i]; i++)
         names[i] = dia_looks[i]->name;
     const char *near = dia_nearest(name, names);
@@ -44,7 +44,7 @@ const struct dia_param *dia_look_param(const struct dia_look *look, const char *
                                        struct dia_diagnostic *wrong)
 {
     const char *keys[MOST_WORDS] = {NULL};
-    char all[200];
+    char all[400];
     for (int i = 0; i < look->param_count && i < MOST_WORDS - 1; i++) {
         if (strcmp(look->params[i].key, key) == 0)
             return &look->params[i];

@@ -71,6 +71,45 @@ static void presses_become_what_layers_do(void **state)
     dia_show_free(&show);
 }
 
+/* On the handrail, 60 pixels there and back 16.7 mm apart, and on the buoys, 24 of 41 mm: 5 pixels
+ * are 83.5 and 205 mm, a tenth of the length 100.2 and 98.4 mm, half of it a second 501 and 492
+ * mm/s. */
+static void lengths_may_be_those_of_where_a_layer_is(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    static const char *const line[] = {
+        "layer pulse head=5px tail=10% speed=0.5turns/s on handrail,buoys", NULL};
+    struct dia_rig_lying lying;
+    union dia_look_values values;
+    lines(&show, line);
+    dia_rig_lie(&rig, &rig.lanes[0], &lying);
+    dia_rig_layer_values(&show.layers[0], &lying.surface, &values);
+    assert_int_equal(values.pulse.head_um, 83500);
+    assert_int_equal(values.pulse.tail_um, 100200);
+    assert_int_equal(values.pulse.speed_um_s, 501000);
+    for (uint32_t i = 0; i < rig.device_count; i++) {
+        if (strcmp(rig.devices[i].name, "buoys") != 0)
+            continue;
+        dia_rig_layer_values(&show.layers[0], &rig.devices[i].surface, &values);
+        assert_int_equal(values.pulse.head_um, 205000);
+        assert_int_equal(values.pulse.tail_um, 98400);
+        assert_int_equal(values.pulse.speed_um_s, 492000);
+    }
+    /* what is beyond the range of a look is held there */
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "speed=-2e3px/s", &wrong), DIA_OK);
+    dia_rig_layer_values(&show.layers[0], &lying.surface, &values);
+    assert_int_equal(values.pulse.speed_um_s, 1000); /* a pulse runs away from the start only */
+    /* set again in mm, it is that */
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "head=7mm", &wrong), DIA_OK);
+    dia_rig_layer_values(&show.layers[0], &lying.surface, &values);
+    assert_int_equal(values.pulse.head_um, 7000);
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "head=-5px", &wrong), DIA_BAD_VALUE);
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "head=5pix", &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "px and % are of where it is shown"));
+    dia_show_free(&show);
+}
+
 /* Pixels byte for byte; lamps, which are measured over their turns, within 16 of 65535. */
 static void assert_same(const struct dia_reel *a, const struct dia_reel *b)
 {
@@ -294,6 +333,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(presses_become_what_layers_do),
         cmocka_unit_test(any_frame_can_be_sought),
+        cmocka_unit_test(lengths_may_be_those_of_where_a_layer_is),
         cmocka_unit_test(the_evening_is_as_it_is_told),
         cmocka_unit_test(keys_are_held_on_the_bench),
         cmocka_unit_test(segments_without_a_text_show_looks),

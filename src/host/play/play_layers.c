@@ -34,6 +34,7 @@ struct stacked {
     struct dia_layer layers[MOST_PARTS];
     struct dia_surface surfaces[MOST_PARTS];
     struct joined joined[MOST_PARTS];
+    union dia_look_values values[MOST_PARTS];
     uint8_t count;
 };
 
@@ -49,13 +50,16 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     *of = dia_surface_along(*surface, (enum dia_axis)from->axis);
     if (part && part->count)
         dia_surface_line(of, count, 0, surface->pitch_um);
-    dia_layer_init(layer, of, from->look->render, &from->values);
+    union dia_look_values *values = &to->values[to->count - 1];
+    dia_rig_layer_values(from, of, values);
+    dia_layer_init(layer, of, from->look->render, values);
     layer->draws = from->look->draws;
     if (part && part->all) {
         joined->look = from->look;
-        joined->values = &from->values;
+        joined->values = values;
         joined->offset = part->offset;
         dia_surface_line(&joined->whole, part->all, 0, part->pitch_um);
+        dia_rig_layer_values(from, &joined->whole, values);
         layer->render = render_joined;
         layer->values = joined;
     }

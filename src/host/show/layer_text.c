@@ -253,7 +253,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
     while (status == DIA_OK && show_word(&at, word)) {
         uint8_t clause = 0;
         if (sets_a_parameter(word)) {
-            status = dia_look_set(layer->look, &layer->values, word, wrong);
+            status = dia_rig_layer_set(layer, word, wrong);
             continue;
         }
         while (clauses[clause] && strcmp(clauses[clause], word) != 0)

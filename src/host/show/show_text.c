@@ -151,6 +151,13 @@ static enum dia_status read_knob(struct dia_show *show, const char **at, char *w
         if (act == LOWER)
             cue->value = -cue->value;
     }
+    for (uint32_t k = 0; status == DIA_OK && k < of->relatives; k++) {
+        if (of->relative[k].param == param)
+            return host_wrong(wrong,
+                              "'%s' of '%s' is in px or parts; keys change what is in mm and "
+                              "mm/s",
+                              param->key, show->names[layer]);
+    }
     if (status == DIA_OK)
         cue->knob = knob_of(show, layer, param);
     return status;

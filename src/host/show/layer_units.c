@@ -1,0 +1,91 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/look_text.h>
+
+#include "host_private.h"
+#include "show_private.h"
+
+/* Units of where a layer is shown, by the kind of parameter. */
+static const struct unit {
+    const char *name;
+    enum dia_param_kind kind;
+    uint8_t of_length;
+    double size; /* in thousandths of a pitch, or in millionths */
+} units[] = {
+    {"px", DIA_PARAM_LENGTH, 0, 1e3},    {"%", DIA_PARAM_LENGTH, 1, 1e4},
+    {"px/s", DIA_PARAM_SPEED, 0, 1e3},   {"%/s", DIA_PARAM_SPEED, 1, 1e4},
+    {"turn/s", DIA_PARAM_SPEED, 1, 1e6}, {"turns/s", DIA_PARAM_SPEED, 1, 1e6},
+};
+
+static const struct unit *unit_of(const struct dia_param *param, const char *name)
+{
+    name += strspn(name, " ");
+    for (size_t k = 0; k < sizeof units / sizeof units[0]; k++) {
+        if (units[k].kind == (enum dia_param_kind)param->kind && strcmp(units[k].name, name) == 0)
+            return &units[k];
+    }
+    return NULL;
+}
+
+void dia_rig_layer_fix(struct dia_rig_layer *layer, const struct dia_param *param)
+{
+    for (uint32_t k = 0; k < layer->relatives; k++) {
+        if (layer->relative[k].param == param) {
+            layer->relatives--;
+            memmove(&layer->relative[k], &layer->relative[k + 1],
+                    (layer->relatives - k) * sizeof *layer->relative);
+            return;
+        }
+    }
+}
+
+enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setting,
+                                  struct dia_diagnostic *wrong)
+{
+    struct dia_diagnostic no = {""};
+    char key[48], *end;
+    size_t length = strcspn(setting, "=");
+    snprintf(key, sizeof key, "%.*s", (int)(length < 47 ? length : 47), setting);
+    const struct dia_param *param = setting[length] ? dia_look_param(layer->look, key, &no) : NULL;
+    double value = setting[length] ? strtod(setting + length + 1, &end) : 0;
+    const struct unit *unit = param && end != setting + length + 1 ? unit_of(param, end) : NULL;
+    if (!unit) {
+        if (param)
+            dia_rig_layer_fix(layer, param);
+        enum dia_status status = dia_look_set(layer->look, &layer->values, setting, wrong);
+        if (status != DIA_OK && param &&
+            (param->kind == DIA_PARAM_LENGTH || param->kind == DIA_PARAM_SPEED)) {
+            size_t used = strlen(wrong->text);
+            snprintf(wrong->text + used, sizeof wrong->text - used, "; %s are of where it is shown",
+                     param->kind == DIA_PARAM_LENGTH ? "px and %" : "px/s, %/s and turns/s");
+        }
+        return status;
+    }
+    if (!(value * unit->size <= 2e9 && value * unit->size >= -2e9) ||
+        (unit->kind == DIA_PARAM_LENGTH && value < 0))
+        return host_wrong(wrong, "'%s' is %s%g %s at most; found '%.40s'", key,
+                          unit->kind == DIA_PARAM_LENGTH ? "0 to " : "", 2e9 / unit->size,
+                          unit->name, setting + length + 1);
+    dia_rig_layer_fix(layer, param);
+    if (layer->relatives == DIA_RIG_RELATIVES)
+        return host_wrong(wrong, "at most %d parameters in px or parts", DIA_RIG_RELATIVES);
+    layer->relative[layer->relatives++] = (struct dia_rig_relative){
+        param, unit->of_length, (int32_t)(value * unit->size + (value < 0 ? -0.5 : 0.5))};
+    return DIA_OK;
+}
+
+void dia_rig_layer_values(const struct dia_rig_layer *layer, const struct dia_surface *surface,
+                          union dia_look_values *values)
+{
+    *values = layer->values;
+    for (uint32_t k = 0; k < layer->relatives; k++) {
+        const struct dia_rig_relative *of = &layer->relative[k];
+        int32_t um = of->of_length ? dia_surface_part_um(surface, of->amount)
+                                   : dia_surface_px_um(surface, of->amount);
+        um = um < of->param->min ? of->param->min : um > of->param->max ? of->param->max : um;
+        memcpy((char *)values + of->param->offset, &um, sizeof um);
+    }
+}
