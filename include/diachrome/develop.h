@@ -25,12 +25,13 @@ struct dia_channels;
 struct dia_develop {
     const DIA_ROM struct dia_channels *channels;
     const DIA_ROM uint16_t
-        *curve;         /* drive of each code, 0..65280; that of sRGB unless it is changed */
-    dia_share white[4]; /* white point: share of r g b w that makes the white wanted */
-    dia_share master;   /* overall level */
-    dia_share gain[4];  /* what the current frame uses; set by _begin and _limit */
-    uint8_t still;      /* 1: no dithering in time, every frame starts from the same carry */
-    uint8_t phase;      /* starting carry of this frame in 1/256 of a drive step */
+        *curve;            /* drive of each code, 0..65280; that of sRGB unless it is changed */
+    dia_share white[4];    /* white point: share of r g b w that makes the white wanted */
+    dia_share master;      /* overall level */
+    dia_share gain[4];     /* what the current frame uses; set by _begin and _limit */
+    const uint16_t *table; /* of dia_develop_prepare, for dia_channels_rgb_table */
+    uint8_t still;         /* 1: no dithering in time, every frame starts from the same carry */
+    uint8_t phase;         /* starting carry of this frame in 1/256 of a drive step */
 };
 
 /* White point and master at 1, dithering in time. */
@@ -58,6 +59,14 @@ void dia_develop_begin(struct dia_develop *develop, uint32_t slot);
 
 /* Scales the frame begun, as the limiter found (dia_budget_share). */
 void dia_develop_limit(struct dia_develop *develop, dia_share share);
+
+/*
+ * For small controllers with 512 bytes of RAM to spare: the drives of all codes in this frame into
+ * the table, which stays the caller's, once the limit is known and before the first run. With
+ * dia_channels_rgb_table in place of dia_channels_rgb a dimmed pixel then costs no more than any
+ * other, with the same bytes. DIA_UNSUPPORTED when the white point is not even.
+ */
+enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[256]);
 
 /*
  * The carry between two stretches of one frame. A frame may be developed in one run or in
@@ -101,11 +110,12 @@ struct dia_channels {
 };
 
 extern const DIA_ROM struct dia_channels
-    dia_channels_rgb,    /* three dies, each with a current of its own */
-    dia_channels_rgbw,   /* white common to r, g and b is taken out of them, in linear light */
-    dia_channels_series, /* three dies in one string: the brightest sets the current */
-    dia_channels_level,  /* r g b and a 5-bit level: a dim pixel keeps up to 13 bits */
-    dia_channels_seven;  /* three dies, 7 bits: drive bytes 0..127 */
+    dia_channels_rgb,       /* three dies, each with a current of its own */
+    dia_channels_rgb_table, /* the same bytes by dia_develop_prepare */
+    dia_channels_rgbw,      /* white common to r, g and b is taken out of them, in linear light */
+    dia_channels_series,    /* three dies in one string: the brightest sets the current */
+    dia_channels_level,     /* r g b and a 5-bit level: a dim pixel keeps up to 13 bits */
+    dia_channels_seven;     /* three dies, 7 bits: drive bytes 0..127 */
 
 static inline void dia_develop_run(const struct dia_develop *develop, struct dia_carry *carry,
                                    const struct dia_rgb *pixels, uint16_t n, uint8_t *out)

@@ -5,6 +5,7 @@
 #include <stdint.h>
 
 #include "colour.h"
+#include "fixed.h"
 #include "rom.h"
 #include "surface.h"
 
@@ -58,6 +59,11 @@ struct dia_figure {
     uint8_t corner_count;
     const struct dia_sprite *sprite;
 };
+
+/* The corners of a regular polygon, n of them clockwise, the first straight above the middle but
+ * for how far all of it is turned. Within a 4000th of the radius. */
+void dia_corners_regular(struct dia_point *corners, uint8_t n, struct dia_point middle,
+                         int32_t radius_um, dia_phase turned);
 
 enum { DIA_MIRROR_X = 1, DIA_MIRROR_Y = 2 };
 

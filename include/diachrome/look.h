@@ -261,12 +261,13 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
 /* ---- draw: a figure over what out shows already (see draw.h) ------------------------------- */
 struct dia_draw {
     struct dia_rgb colour;
-    int32_t figure;                     /* 0 point, 1 line, 2 rectangle, 3 disc */
-    int32_t x_um, y_um;                 /* -100000000..100000000, these four */
-    int32_t to_x_um, to_y_um;           /* of a line or rectangle */
-    int32_t size_um;                    /* radius of a disc; 0..100000000, as the next two */
-    int32_t width_um, soft_um;          /* as in draw.h */
-    int32_t fill;                       /* 0 all, 1 outline */
+    int32_t figure;            /* 0 point, 1 line, 2 rectangle, 3 disc, 4 regular polygon */
+    int32_t x_um, y_um;        /* -100000000..100000000, these four */
+    int32_t to_x_um, to_y_um;  /* of a line or rectangle */
+    int32_t corners, turn;     /* of a polygon: 3..16; dia_share 0..32768 of a turn */
+    int32_t size_um;           /* radius of a disc or polygon; 0..100000000, as the next two */
+    int32_t width_um, soft_um; /* as in draw.h */
+    int32_t fill;              /* 0 all, 1 outline */
     int32_t speed_x_um_s, speed_y_um_s; /* -10000000..10000000 */
     int32_t every_x_um, every_y_um;     /* 0..100000000 */
     int32_t mirror;                     /* 0 none, 1 x, 2 y, 3 both */

@@ -2,8 +2,9 @@
 #include "channels_rgb.h"
 #include "drive.h"
 
-static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
-                        const struct dia_rgb *pixels, uint16_t n)
+uint32_t channels_rgb_draw_ua(const struct dia_develop *develop,
+                              const DIA_ROM struct dia_power *power, const struct dia_rgb *pixels,
+                              uint16_t n)
 {
     uint32_t ua = 0;
     for (uint8_t c = 0; c < 3; c++) {
@@ -16,4 +17,5 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     return ua;
 }
 
-const DIA_ROM struct dia_channels dia_channels_rgb = {3, 3, 1, channels_rgb_run, draw_ua};
+const DIA_ROM struct dia_channels dia_channels_rgb = {3, 3, 1, channels_rgb_run,
+                                                      channels_rgb_draw_ua};

@@ -11,4 +11,9 @@
 void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
                       const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
 
+/* What n pixels draw, in microamperes. */
+uint32_t channels_rgb_draw_ua(const struct dia_develop *develop,
+                              const DIA_ROM struct dia_power *power, const struct dia_rgb *pixels,
+                              uint16_t n);
+
 #endif

@@ -64,6 +64,38 @@ static void every_part_follows_the_curve(void **state)
     }
 }
 
+/* The table is for speed alone: the same bytes, dimmed or not. */
+static void a_table_gives_the_same_bytes(void **state)
+{
+    (void)state;
+    uint32_t seed = 3;
+    static uint16_t table[256];
+    static struct dia_rgb pixels[500];
+    static uint8_t one[1500], two[1500];
+    for (int round = 0; round < 200; round++) {
+        struct dia_develop plain, quick;
+        struct dia_carry carry;
+        uint16_t n = (uint16_t)(1 + random_below(&seed, 500));
+        for (int i = 0; i < n; i++)
+            pixels[i] = (struct dia_rgb){(uint8_t)random_below(&seed, 256),
+                                         (uint8_t)random_below(&seed, 256), 0};
+        dia_develop_init(&plain, &dia_channels_rgb);
+        plain.master = (dia_share)random_below(&seed, DIA_SHARE_ONE + 1);
+        dia_develop_begin(&plain, (uint32_t)round);
+        dia_develop_limit(&plain, (dia_share)random_below(&seed, DIA_SHARE_ONE + 1));
+        quick = plain;
+        quick.channels = &dia_channels_rgb_table;
+        assert_int_equal(dia_develop_prepare(&quick, table), DIA_OK);
+        dia_carry_begin(&carry, &plain);
+        dia_develop_run(&plain, &carry, pixels, n, one);
+        dia_carry_begin(&carry, &quick);
+        dia_develop_run(&quick, &carry, pixels, n, two);
+        assert_memory_equal(one, two, 3 * n);
+        plain.gain[1] ^= 1;
+        assert_int_equal(dia_develop_prepare(&plain, table), DIA_UNSUPPORTED);
+    }
+}
+
 /* By hand: 100 of 125 is 0.8, and 100 of 160 is 0.625. */
 static void a_measured_white_becomes_even(void **state)
 {
@@ -86,6 +118,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_gamma_is_a_power),
         cmocka_unit_test(every_part_follows_the_curve),
+        cmocka_unit_test(a_table_gives_the_same_bytes),
         cmocka_unit_test(a_measured_white_becomes_even),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

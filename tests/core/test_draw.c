@@ -84,6 +84,39 @@ static void figures_lie_where_they_should(void **state)
     }
 }
 
+/* A square with its tip up, and one turned by an eighth: 20 mm from the middle to the corners.
+ * Three and more corners lie on a circle, as in doubles. */
+static void regular_polygons_are_regular(void **state)
+{
+    (void)state;
+    static struct dia_draw values;
+    struct dia_point corners[DIA_CORNERS_MAX], middle = {-7000000, 5000000};
+    dia_draw_defaults(&values);
+    values.colour = lit;
+    values.figure = DIA_FIGURE_POLYGON;
+    values.x_um = values.y_um = 35000;
+    values.size_um = 21000;
+    values.corners = 4;
+    struct dia_rgb tip[COUNT] = {{0}}, flat[COUNT] = {{0}};
+    dia_draw_render(&values, &wall, 0, 0, COUNT, tip);
+    values.turn = DIA_SHARE_ONE / 8;
+    dia_draw_render(&values, &wall, 0, 0, COUNT, flat);
+    for (uint16_t i = 0; i < COUNT; i++) {
+        struct dia_cell cell = dia_grid_cell(&grid, i);
+        int x = abs(cell.column - 3), y = abs(cell.row - 3);
+        assert_int_equal(tip[i].r != 0, x + y <= 2);
+        assert_int_equal(flat[i].r != 0, x <= 1 && y <= 1);
+    }
+    for (uint8_t n = 3; n <= DIA_CORNERS_MAX; n++) {
+        dia_corners_regular(corners, n, middle, 90000000, 0x20000000u);
+        for (uint8_t k = 0; k < n; k++) {
+            double angle = 2 * acos(-1.0) * (k / (double)n + 0.125);
+            assert_true(fabs(corners[k].x_um - middle.x_um - 9e7 * sin(angle)) < 9e7 / 4000);
+            assert_true(fabs(corners[k].y_um - middle.y_um + 9e7 * cos(angle)) < 9e7 / 4000);
+        }
+    }
+}
+
 /* A figure that is no mirror of itself, in two columns and three rows. */
 static void drawings_move_repeat_and_mirror(void **state)
 {
@@ -212,6 +245,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(figures_lie_where_they_should),
+        cmocka_unit_test(regular_polygons_are_regular),
         cmocka_unit_test(drawings_move_repeat_and_mirror),
         cmocka_unit_test(sprites_show_what_is_below_and_take_turns),
         cmocka_unit_test(soft_edges_are_as_they_should),

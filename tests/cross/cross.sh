@@ -40,7 +40,7 @@ sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/loo
     sed 's/,&dia_look_draw/\n\&dia_look_draw/' >"$out/avr/looks"
 while read -r looks; do
     part=$((part + 1))
-    $avr -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
+    $avr -mrelax -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
         "$out"/avr/library/*.o -o "$out/avr/checksum_$part.elf"
     $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
         -o "$out/avr/looks_$part.elf"

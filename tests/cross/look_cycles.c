@@ -80,14 +80,15 @@ struct cost {
 };
 
 /* The mean of its frames: of the look alone (which 0), of all that a frame takes (1), and of that
- * where it is dimmed (2). */
+ * where it is dimmed (2), and that by a table (3). */
+#define MARKS 4
 static struct cost cost(uint32_t look, uint32_t which)
 {
     uint64_t few = 0, many = 0;
     for (uint32_t k = 0; k < FRAMES; k++) {
-        const uint64_t *at = &highs[(look * FRAMES + k) * 6 + which];
+        const uint64_t *at = &highs[(look * FRAMES + k) * 2 * MARKS + which];
         few += at[0];
-        many += at[3];
+        many += at[MARKS];
     }
     struct cost cost = {
         0, (uint32_t)((many - few + FRAMES * (MANY - FEW) - 1) / (FRAMES * (MANY - FEW)))};
@@ -105,25 +106,27 @@ int main(int argc, char **argv)
         return 2;
     while (dia_looks[looks])
         looks++;
-    for (int part = 1; high_count < looks * FRAMES * 6; part++) {
+    for (int part = 1; high_count < looks * FRAMES * 2 * MARKS; part++) {
         snprintf(path, sizeof path, "%s/looks_%d.elf", argv[1], part);
         if (run(path) != 0) {
             fprintf(stderr, "look-cycles: %s does not run to its end\n", path);
             return 3;
         }
     }
-    puts("cycles on an ATmega328P      look alone     with limiter, develop     dimmed by it");
-    puts("                          frame    pixel         frame    pixel            pixel");
+    puts("cycles on an ATmega328P    look alone   with limiter, develop   dimmed   by a table");
+    puts("                         frame   pixel         frame   pixel    pixel        pixel");
     for (uint32_t k = 0; k < looks; k++) {
         int judged = strcmp(dia_looks[k]->name, "hue-sweep") == 0;
-        struct cost look = cost(k, 0), all = cost(k, 1), dimmed = cost(k, 2);
-        printf("  %-20s%9" PRIu32 "%9" PRIu32 "%14" PRIu32 "%9" PRIu32 "%17" PRIu32 "%s\n",
+        struct cost look = cost(k, 0), all = cost(k, 1), dimmed = cost(k, 2), by_table = cost(k, 3);
+        printf("  %-20s%8" PRIu32 "%8" PRIu32 "%14" PRIu32 "%8" PRIu32 "%9" PRIu32 "%13" PRIu32
+               "%s\n",
                dia_looks[k]->name, look.frame, look.pixel, all.frame, all.pixel, dimmed.pixel,
-               judged ? "  *" : "");
+               by_table.pixel, judged ? "  *" : "");
         if (judged)
-            missed = all.pixel > GOAL;
+            missed = all.pixel > GOAL || by_table.pixel > GOAL;
     }
-    printf("* goal for a pixel with limiter and develop: %d or less: %s\n", GOAL,
-           missed ? "MISSED" : "met");
+    printf(
+        "* goal for a pixel with limiter and develop, by a table where it dims: %d or less: %s\n",
+        GOAL, missed ? "MISSED" : "met");
     return missed;
 }

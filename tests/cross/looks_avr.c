@@ -8,7 +8,7 @@
 
 /* Frames of FEW and of MANY pixels of each of LOOKS, which look_cycles.c times: PD6 is high while
  * the look renders; then while all is done that a frame takes, look, limiter and develop, inside
- * the budget; then the same where the limiter has to dim it. */
+ * the budget; then the same where the limiter has to dim it, without and with a table. */
 #define FEW         60
 #define MANY        180
 #define FRAMES      4
@@ -18,21 +18,24 @@
 static const DIA_ROM struct dia_look *const looks[] = {LOOKS, NULL};
 static union dia_look_values values;
 static struct dia_rgb pixels[MANY];
+static uint16_t table[256];
 
 static void whole(const DIA_ROM struct dia_look *look, const struct dia_surface *line, uint32_t ms,
-                  uint32_t supply_ua)
+                  uint32_t supply_ua, uint8_t by_table)
 {
     struct dia_develop develop;
     struct dia_budget budget;
     struct dia_carry carry;
     uint16_t count = (uint16_t)line->count;
-    dia_develop_init(&develop, &dia_channels_rgb);
+    dia_develop_init(&develop, by_table ? &dia_channels_rgb_table : &dia_channels_rgb);
     MARK_HIGH();
     look->render(&values, line, ms, 0, count, pixels);
     dia_develop_begin(&develop, ms);
     dia_budget_init(&budget, supply_ua, 1000);
     dia_budget_add(&budget, &develop, &dia_ws2812b.power, pixels, count);
     dia_develop_limit(&develop, dia_budget_share(&budget));
+    if (by_table)
+        dia_develop_prepare(&develop, table);
     dia_carry_begin(&carry, &develop);
     dia_develop_run(&develop, &carry, pixels, count, &pixels->r);
     MARK_LOW();
@@ -45,8 +48,10 @@ static void frame(const DIA_ROM struct dia_look *look, uint8_t count, uint32_t m
     MARK_HIGH();
     look->render(&values, &line, ms, 0, count, pixels);
     MARK_LOW();
-    whole(look, &line, ms, 50000000);
-    whole(look, &line, ms, 1000u * count + 10000u); /* hardly more than dark pixels take */
+    uint32_t hardly = 1000u * count + 10000u; /* more than dark pixels take */
+    whole(look, &line, ms, 50000000, 0);
+    whole(look, &line, ms, hardly, 0);
+    whole(look, &line, ms, hardly, 1);
 }
 
 int main(void)

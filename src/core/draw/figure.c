@@ -1,15 +1,11 @@
 /* SPDX-License-Identifier: MIT */
+#include <diachrome/signal.h>
+
 #include "../layout/polar.h"
 #include "figure.h"
 
-#define FURTHEST 500000000 /* um: figures end there */
-#define MOST     8191      /* units from the middle to either side */
-#define UNIT     16384     /* length of a direction */
-
-static int32_t inside(int32_t um)
-{
-    return um < -FURTHEST ? -FURTHEST : um > FURTHEST ? FURTHEST : um;
-}
+#define MOST 8191  /* units from the middle to either side */
+#define UNIT 16384 /* length of a direction */
 
 static int32_t larger(int32_t a, int32_t b)
 {
@@ -25,10 +21,6 @@ static int32_t size_of(int32_t a)
 
 static void box(struct figure *figure, struct dia_point a, struct dia_point b)
 {
-    a.x_um = inside(a.x_um);
-    a.y_um = inside(a.y_um);
-    b.x_um = inside(b.x_um);
-    b.y_um = inside(b.y_um);
     figure->left = a.x_um < b.x_um ? a.x_um : b.x_um;
     figure->right = larger(a.x_um, b.x_um);
     figure->top = a.y_um < b.y_um ? a.y_um : b.y_um;
@@ -39,7 +31,7 @@ static void box_of_corners(struct figure *figure, const struct dia_figure *of)
 {
     box(figure, of->corners[0], of->corners[0]);
     for (uint8_t k = 1; k < figure->edge_count; k++) {
-        struct dia_point corner = {inside(of->corners[k].x_um), inside(of->corners[k].y_um)};
+        struct dia_point corner = of->corners[k];
         figure->left = corner.x_um < figure->left ? corner.x_um : figure->left;
         figure->right = larger(corner.x_um, figure->right);
         figure->top = corner.y_um < figure->top ? corner.y_um : figure->top;
@@ -65,8 +57,8 @@ static void make_edges(struct figure *figure, const struct dia_figure *of)
 {
     for (uint8_t k = 0; k < figure->edge_count; k++) {
         struct figure_edge *edge = &figure->edge[k];
-        edge->x = (int16_t)((inside(of->corners[k].x_um) - figure->x) >> figure->shift);
-        edge->y = (int16_t)((inside(of->corners[k].y_um) - figure->y) >> figure->shift);
+        edge->x = (int16_t)((of->corners[k].x_um - figure->x) >> figure->shift);
+        edge->y = (int16_t)((of->corners[k].y_um - figure->y) >> figure->shift);
     }
     for (uint8_t k = 0; k < figure->edge_count; k++) {
         struct figure_edge *edge = &figure->edge[k],
@@ -85,41 +77,37 @@ static int16_t units(const struct figure *figure, int32_t um)
 /* What it is around, before its width and soft edge; and how far those go beyond. */
 static int32_t outline(struct figure *figure, const struct dia_figure *of, int32_t pitch_um)
 {
-    int32_t width_um = of->width_um ? of->width_um : pitch_um;
     struct dia_point a = of->at, b = of->at;
+    int32_t beyond = 0, reach = pitch_um / 2, size = of->size_um ? of->size_um : pitch_um;
     figure->edge_count = 0;
     switch (of->kind) {
     case DIA_FIGURE_LINE:
-        box(figure, a, of->to);
-        return width_um; /* a slanted one reaches further than half of it */
+        beyond = of->width_um ? of->width_um : pitch_um; /* slanted, more than half of it */
+        b = of->to;
+        break;
     case DIA_FIGURE_RECTANGLE:
-        box(figure, a, of->to);
-        return 0;
-    case DIA_FIGURE_DISC:
-        a.x_um = inside(a.x_um) - of->size_um;
-        a.y_um = inside(a.y_um) - of->size_um;
-        b.x_um = inside(b.x_um) + of->size_um;
-        b.y_um = inside(b.y_um) + of->size_um;
-        box(figure, a, b);
-        return 0;
+        b = of->to;
+        break;
     case DIA_FIGURE_POLYGON:
         figure->edge_count = of->corner_count;
         box_of_corners(figure, of);
         return 0;
     case DIA_FIGURE_SPRITE:
-        width_um = of->size_um ? of->size_um : pitch_um;
-        b.x_um += width_um * of->sprite->columns;
-        b.y_um += width_um * of->sprite->rows;
-        box(figure, a, b);
-        return 0;
+        b.x_um += size * of->sprite->columns;
+        b.y_um += size * of->sprite->rows;
+        break;
+    case DIA_FIGURE_DISC:
+        reach = of->size_um;
+        /* fall through */
     default: /* the cell around a point */
-        a.x_um = inside(a.x_um) - pitch_um / 2;
-        a.y_um = inside(a.y_um) - pitch_um / 2;
-        b.x_um = inside(b.x_um) + pitch_um / 2;
-        b.y_um = inside(b.y_um) + pitch_um / 2;
-        box(figure, a, b);
-        return 0;
+        a.x_um -= reach;
+        a.y_um -= reach;
+        b.x_um += reach;
+        b.y_um += reach;
+        break;
     }
+    box(figure, a, b);
+    return beyond;
 }
 
 void figure_make(struct figure *figure, const struct dia_figure *of,
@@ -145,8 +133,8 @@ void figure_make(struct figure *figure, const struct dia_figure *of,
     figure->soft = units(figure, of->soft_um);
     figure->slope = figure->soft ? 0x1000000u / (uint32_t)figure->soft : 0;
     if (of->kind == DIA_FIGURE_LINE) {
-        int32_t dx = (inside(of->to.x_um) - inside(of->at.x_um)) >> figure->shift;
-        int32_t dy = (inside(of->to.y_um) - inside(of->at.y_um)) >> figure->shift;
+        int32_t dx = (of->to.x_um - of->at.x_um) >> figure->shift;
+        int32_t dy = (of->to.y_um - of->at.y_um) >> figure->shift;
         figure->half_x = (int16_t)(direction(dx, dy, &figure->ux, &figure->uy) / 2);
         figure->half_y = figure->width / 2;
     } else if (of->kind == DIA_FIGURE_POLYGON) {
@@ -154,6 +142,23 @@ void figure_make(struct figure *figure, const struct dia_figure *of,
     } else if (of->kind == DIA_FIGURE_SPRITE) {
         uint32_t size = (uint32_t)(width >> figure->shift);
         figure->per_cell = size ? of->sprite->columns * (uint32_t)65536 / size : 0;
+    }
+}
+
+/* r times the cosine of a phase: the sine of signal.h is (1 - cos) / 2. */
+static int32_t cosine_of(int32_t r, dia_phase phase)
+{
+    int32_t c = 32767 - (int32_t)dia_signal_sine(phase);
+    return (r >> 15) * c + ((r & 32767) * c >> 15);
+}
+
+void dia_corners_regular(struct dia_point *corners, uint8_t n, struct dia_point middle,
+                         int32_t radius_um, dia_phase turned)
+{
+    for (uint8_t k = 0; k < n; k++) {
+        dia_phase phase = turned + k * (UINT32_MAX / n);
+        corners[k].x_um = middle.x_um + cosine_of(radius_um, phase - 0x40000000u);
+        corners[k].y_um = middle.y_um - cosine_of(radius_um, phase);
     }
 }
 

@@ -16,6 +16,7 @@ void dia_draw_defaults(struct dia_draw *p)
     p->x_um = p->y_um = 50000;
     p->to_x_um = p->to_y_um = 100000;
     p->size_um = 50000;
+    p->corners = 3;
 }
 
 /* The one figure, as a drawing of its own. */
@@ -24,18 +25,22 @@ void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface
 {
     struct dia_figure figure;
     struct dia_drawing drawing;
+    struct dia_point corners[DIA_CORNERS_MAX];
     memset(&figure, 0, sizeof figure);
     memset(&drawing, 0, sizeof drawing);
     figure.kind = (uint8_t)p->figure;
     figure.filled = p->fill == 0;
     figure.colour = p->colour;
-    figure.at.x_um = p->x_um;
-    figure.at.y_um = p->y_um;
-    figure.to.x_um = p->to_x_um;
-    figure.to.y_um = p->to_y_um;
+    figure.at = (struct dia_point){p->x_um, p->y_um};
+    figure.to = (struct dia_point){p->to_x_um, p->to_y_um};
     figure.size_um = p->size_um;
     figure.width_um = p->width_um;
     figure.soft_um = p->soft_um;
+    figure.corners = corners;
+    figure.corner_count = (uint8_t)p->corners;
+    if (figure.kind == DIA_FIGURE_POLYGON)
+        dia_corners_regular(corners, figure.corner_count, figure.at, p->size_um,
+                            (dia_phase)p->turn << 17);
     drawing.figures = &figure;
     drawing.count = 1;
     drawing.mirror = (uint8_t)p->mirror;
@@ -46,7 +51,7 @@ void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface
     dia_drawing_render(&drawing, surface, ms, first, n, out);
 }
 
-static const DIA_ROM char figures[] = "point line rectangle disc";
+static const DIA_ROM char figures[] = "point line rectangle disc polygon";
 static const DIA_ROM char fills[] = "all outline";
 static const DIA_ROM char mirrors[] = "none x y both";
 
@@ -58,15 +63,18 @@ static const DIA_ROM char mirrors[] = "none x y both";
     PARAM_NUMBER(dia_draw, field, word, says, DIA_PARAM_SPEED, -10000000, 10000000)
 
 static const DIA_ROM struct dia_param params[] = {
-    PARAM_CHOICE(dia_draw, figure, "figure", "what is drawn", figures, 4),
+    PARAM_CHOICE(dia_draw, figure, "figure", "what is drawn", figures, 5),
     PARAM_COLOUR(dia_draw, colour, "colour", "of the figure; where it is not, nothing changes"),
-    PLACE(x_um, "x", "middle of a disc, a point, else one end, from the left"),
+    PLACE(x_um, "x", "middle of a disc, polygon or point, else one end; from left"),
     PLACE(y_um, "y", "the same, from the top"),
     PLACE(to_x_um, "to-x", "other end of a line, other corner of a rectangle"),
     PLACE(to_y_um, "to-y", "the same, from the top"),
-    SIZE(size_um, "radius", "of a disc"),
+    SIZE(size_um, "radius", "of a disc or polygon"),
     SIZE(width_um, "width", "of a line or outline; 0 mm: a pitch"),
     SIZE(soft_um, "soft", "how wide its edge goes from all to nothing"),
+    PARAM_NUMBER(dia_draw, corners, "corners", "of a polygon", DIA_PARAM_COUNT, 3, DIA_CORNERS_MAX),
+    PARAM_NUMBER(dia_draw, turn, "turn", "of a polygon, clockwise", DIA_PARAM_SHARE, 0,
+                 DIA_SHARE_ONE),
     PARAM_CHOICE(dia_draw, fill, "fill", "all of it, or its outline", fills, 2),
     SPEED(speed_x_um_s, "speed-x", "it scrolls to the right, and comes again"),
     SPEED(speed_y_um_s, "speed-y", "it scrolls down, and comes again"),
