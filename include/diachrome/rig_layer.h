@@ -5,6 +5,7 @@
 #include <stdint.h>
 
 #include "diagnostic.h"
+#include "draw.h"
 #include "layer.h"
 #include "player.h"
 #include "rig.h"
@@ -25,6 +26,19 @@ struct dia_rig_part {
     int32_t pitch_um;      /* of that line: of the first of them */
 };
 
+/* A picture that a layer of the look `draw` shows instead of a figure. */
+#define DIA_RIG_SPRITE 32 /* columns and rows, at most */
+struct dia_rig_sprite {
+    uint8_t columns, rows; /* 0: there is none */
+    uint8_t cells[DIA_RIG_SPRITE * DIA_RIG_SPRITE];
+    struct dia_rgb colours[255];
+};
+
+/* From a PNG of at most 32 by 32 pixels and 255 colours; what is more than half transparent shows
+ * what is below. */
+enum dia_status dia_rig_sprite_read(const char *path, struct dia_rig_sprite *sprite,
+                                    struct dia_diagnostic *wrong);
+
 /* A length or speed that is in pixels or in parts of where it is shown: each part of a layer has
  * its own. */
 struct dia_rig_relative {
@@ -43,6 +57,8 @@ struct dia_rig_layer {
     uint8_t blend; /* enum dia_blend */
     dia_share level;
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
+    struct dia_rig_sprite
+        sprite; /* its upper left corner at x, y of `draw`, its pixels a `width` */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
     uint32_t parts;       /* 0: on everything */
@@ -57,6 +73,7 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
  *
  *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
  *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME] [mask WAVE]
+ *        [sprite FILE.png]
  *
  *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
  *

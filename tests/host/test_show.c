@@ -5,6 +5,8 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include <cairo.h>
+
 #include <diachrome/reel.h>
 #include <diachrome/show.h>
 
@@ -68,6 +70,77 @@ static void presses_become_what_layers_do(void **state)
     memcpy(&speed, &now[1].values.pulse.speed_um_s, sizeof speed);
     assert_int_equal(speed, 6500000);
     assert_int_equal(now[1].level, 0);
+    dia_show_free(&show);
+}
+
+static void put_file(const char *text)
+{
+    FILE *file = fopen("a.show", "w");
+    assert_non_null(file);
+    fputs(text, file);
+    fclose(file);
+}
+
+/* A fish of 3 by 2, transparent at two corners, by cairo; and one with too many colours. */
+static void put_png(const char *path, int columns, int rows, int many)
+{
+    cairo_surface_t *picture = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, columns, rows);
+    uint8_t *data = cairo_image_surface_get_data(picture);
+    for (int y = 0; y < rows; y++) {
+        for (int x = 0; x < columns; x++) {
+            uint32_t pixel = many     ? 0xff000000u + (uint32_t)(y * columns + x)
+                             : x == 1 ? 0xffff8000u
+                             : y      ? 0xff0000ffu
+                                      : 0;
+            memcpy(data + y * cairo_image_surface_get_stride(picture) + 4 * x, &pixel, 4);
+        }
+    }
+    cairo_surface_mark_dirty(picture);
+    assert_int_equal(cairo_surface_write_to_png(picture, path), CAIRO_STATUS_SUCCESS);
+    cairo_surface_destroy(picture);
+}
+
+/* On the wall, pixels 16.7 mm apart: at 34 mm, 17 mm its corner is in column 2, row 1. */
+static void a_picture_is_drawn_on_the_wall(void **state)
+{
+    (void)state;
+    static struct dia_show show;
+    static const char *const line[] = {"layer steady colour=#000040",
+                                       "layer draw x=34mm y=17mm sprite fish.png on waves", NULL};
+    static const uint32_t by_hand[2][3] = {{0x000040, 0xff8000, 0x000040},
+                                           {0x0000ff, 0xff8000, 0x0000ff}};
+    put_png("fish.png", 3, 2, 0);
+    lines(&show, line);
+    rig.master = DIA_SHARE_ONE;
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
+    const struct dia_rig_lane *waves = &rig.lanes[2];
+    assert_string_equal(waves->name, "waves");
+    for (uint16_t i = 0; i < 128; i++) {
+        struct dia_cell cell = dia_grid_cell(&waves->layout.grid, i);
+        struct dia_rgb seen = dia_player_seen(player, 2, i);
+        int x = cell.column - 2, y = cell.row - 1;
+        uint32_t wanted = x >= 0 && x < 3 && y >= 0 && y < 2 ? by_hand[y][x] : 0x000040;
+        assert_int_equal(seen.r > 128, wanted >> 16 > 128);
+        assert_int_equal(seen.b > 160, (wanted & 255) > 160);
+    }
+    dia_player_free(player);
+    assert_int_equal(load_rig(NULL), 0); /* its own master again */
+    put_png("many.png", 16, 17, 1);
+    put_png("wide.png", 33, 1, 0);
+    static const struct {
+        const char *line, *says;
+    } bad[] = {{"layer draw sprite many.png", "at most 255 colours"},
+               {"layer draw sprite wide.png", "at most 32 by 32 pixels; this has 33 by 1"},
+               {"layer draw sprite none.png", "none.png: no PNG that can be read"},
+               {"layer draw sprite a.show", "no PNG that can be read"},
+               {"layer water sprite fish.png", "'sprite' is for the look draw; this is water"}};
+    put_file("no picture");
+    for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
+        assert_int_equal(dia_show_line(&show, &rig, bad[k].line, &wrong), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, bad[k].says))
+            fail_msg("%s: said '%s'", bad[k].line, wrong.text);
+    }
     dia_show_free(&show);
 }
 
@@ -292,14 +365,6 @@ static void each_mistake_is_told(void **state)
     dia_show_free(&show);
 }
 
-static void put_file(const char *text)
-{
-    FILE *file = fopen("a.show", "w");
-    assert_non_null(file);
-    fputs(text, file);
-    fclose(file);
-}
-
 static void a_file_has_comments_and_lines_that_go_on(void **state)
 {
     (void)state;
@@ -333,6 +398,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(presses_become_what_layers_do),
         cmocka_unit_test(any_frame_can_be_sought),
+        cmocka_unit_test(a_picture_is_drawn_on_the_wall),
         cmocka_unit_test(lengths_may_be_those_of_where_a_layer_is),
         cmocka_unit_test(the_evening_is_as_it_is_told),
         cmocka_unit_test(keys_are_held_on_the_bench),

@@ -28,15 +28,43 @@ static void render_joined(const void *values, const struct dia_surface *surface,
     part->look->render(part->values, &part->whole, ms, part->offset + first, n, out);
 }
 
-#define MOST_PARTS (DIA_RIG_LAYERS * 2)
+/* Where a layer shows a sprite. */
+struct shown_sprite {
+    struct dia_sprite sprite;
+    struct dia_figure figure;
+    struct dia_drawing drawing;
+};
+
+#define MOST_PARTS 255 /* of all layers on one thing; a stack holds no more */
 
 struct stacked {
     struct dia_layer layers[MOST_PARTS];
     struct dia_surface surfaces[MOST_PARTS];
     struct joined joined[MOST_PARTS];
     union dia_look_values values[MOST_PARTS];
+    struct shown_sprite sprites[MOST_PARTS];
     uint8_t count;
 };
+
+/* The drawing of a sprite, where and as the values of `draw` say. */
+static const struct dia_drawing *sprite_drawing(struct shown_sprite *to,
+                                                const struct dia_rig_sprite *from,
+                                                const struct dia_draw *draw)
+{
+    to->sprite = (struct dia_sprite){from->columns, from->rows, 1, 0, from->cells, from->colours};
+    to->figure = (struct dia_figure){.kind = DIA_FIGURE_SPRITE,
+                                     .at = {draw->x_um, draw->y_um},
+                                     .size_um = draw->width_um,
+                                     .sprite = &to->sprite};
+    to->drawing = (struct dia_drawing){.figures = &to->figure,
+                                       .count = 1,
+                                       .mirror = (uint8_t)draw->mirror,
+                                       .speed_x_um_s = draw->speed_x_um_s,
+                                       .speed_y_um_s = draw->speed_y_um_s,
+                                       .every_x_um = (uint32_t)draw->every_x_um,
+                                       .every_y_um = (uint32_t)draw->every_y_um};
+    return &to->drawing;
+}
 
 static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
                        const struct dia_rig_part *part, const struct dia_surface *surface)
@@ -62,6 +90,10 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
         dia_rig_layer_values(from, &joined->whole, values);
         layer->render = render_joined;
         layer->values = joined;
+    }
+    if (from->sprite.columns) { /* joined or not: on each part by itself */
+        layer->render = dia_drawing_render;
+        layer->values = sprite_drawing(&to->sprites[to->count - 1], &from->sprite, &values->draw);
     }
     layer->first = part ? part->first : 0;
     layer->blend = from->blend;

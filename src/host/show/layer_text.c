@@ -14,8 +14,8 @@
 const char *const show_axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
-static const char *const clauses[] = {"on",  "along",   "blend",    "level", "from",
-                                      "for", "fade-in", "fade-out", "mask",  NULL};
+static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
+                                      "fade-in", "fade-out", "mask",  "sprite", NULL};
 
 void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look)
 {
@@ -227,6 +227,11 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
         if (status == DIA_OK)
             layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
+    case 9:
+        if (!layer->look->draws)
+            return host_wrong(wrong, "'sprite' is for the look draw; this is %s",
+                              layer->look->name);
+        return dia_rig_sprite_read(word, &layer->sprite, wrong);
     case 8:
         layer->masked = 1;
         return show_mask_read(&layer->mask, word, wrong);
@@ -263,7 +268,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             return host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
                               near ? "did you mean '"
                                    : "after the look come KEY=VALUE, and on, along, "
-                                     "blend, level, mask, from, for, fade-in, fade-out",
+                                     "blend, level, mask, sprite, from, for, fade-in, fade-out",
                               near ? near : "", near ? "'?" : "");
         }
         if (!show_word(&at, value))
