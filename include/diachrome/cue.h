@@ -87,11 +87,12 @@ void dia_cues_begin(struct dia_cues *cues);
 void dia_cues_take(struct dia_cues *cues, const struct dia_key_event *event);
 
 /*
- * The layers at a time into out (layer_count of them), and the knobs' values into their fields. A
+ * The layers at a time into out (layer_count of them), and the knobs' values into their fields;
+ * times rise, with at least a call a week, and may wrap. A
  * layer that was begun shows for its length_ms, or until it is stopped; it fades in and out, and
  * where it is begun again while it fades, it goes on from there. Layers without cues are as they
  * were.
  */
-void dia_cues_apply(const struct dia_cues *cues, uint32_t ms, struct dia_layer *out);
+void dia_cues_apply(struct dia_cues *cues, uint32_t ms, struct dia_layer *out);
 
 #endif

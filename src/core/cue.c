@@ -239,10 +239,37 @@ void dia_cues_take(struct dia_cues *cues, const struct dia_key_event *event)
     }
 }
 
-void dia_cues_apply(const struct dia_cues *cues, uint32_t ms, struct dia_layer *out)
+/*
+ * What has come to its end is remembered as that: times come again after 2^32 ms, and what faded
+ * long ago must not fade once more. A pace that has been for 2^30 ms is taken into what it has
+ * brought.
+ */
+#define LONG_AGO 0x40000000u
+
+static void settle(struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
+{
+    uint32_t gone = ms - state->at_ms;
+    if (state->on && layer->length_ms && ms - state->since_ms >= layer->length_ms) {
+        state->on = 0;
+        state->level = 0;
+    }
+    if (!state->on && gone >= layer->fade_out_ms)
+        state->level = 0;
+    if (state->on && gone >= layer->fade_in_ms)
+        state->level = FULL;
+    while (ms - state->paced_ms >= LONG_AGO && ms - state->paced_ms < 0x80000000u) {
+        state->ahead_ms = ahead_at(state, state->paced_ms + LONG_AGO);
+        state->paced_ms += LONG_AGO;
+        state->pace_from = state->pace_to;
+        state->pace_over_ms = 0;
+    }
+}
+
+void dia_cues_apply(struct dia_cues *cues, uint32_t ms, struct dia_layer *out)
 {
     for (uint8_t k = 0; k < cues->layer_count; k++) {
-        const struct dia_cued *state = &cues->states[k];
+        struct dia_cued *state = &cues->states[k];
+        settle(state, &cues->layers[k], ms);
         out[k] = cues->layers[k];
         out[k].ahead_ms += ahead_at(state, ms);
         if (!state->cued)
@@ -253,8 +280,10 @@ void dia_cues_apply(const struct dia_cues *cues, uint32_t ms, struct dia_layer *
         out[k].length_ms = out[k].fade_in_ms = out[k].fade_out_ms = 0;
     }
     for (uint8_t k = 0; k < cues->knob_count; k++) {
-        const struct dia_knob *knob = &cues->knobs[k];
+        struct dia_knob *knob = &cues->knobs[k];
         int32_t value = knob_at(knob, ms);
+        if (ms - knob->at_ms >= knob->over_ms)
+            knob->over_ms = 0;
         struct dia_rgb colour = value_colour(value);
         if (knob->is_colour)
             memcpy(knob->field, &colour, sizeof colour);

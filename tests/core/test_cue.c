@@ -158,6 +158,41 @@ static void a_knob_stays_in_its_range(void **state)
     }
 }
 
+/* Over the wrap of the time, with a call a day: what has ended stays ended, what is on stays on,
+ * and a look at half its pace goes on evenly. */
+static void nothing_comes_again_after_49_days(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_TOGGLE, .layers = 2},
+        {.key = 1, .kind = DIA_KEY_SHORT, .act = DIA_ACT_START, .layers = 4},
+        {.key = 2, .kind = DIA_KEY_SHORT, .act = DIA_ACT_PACE, .layers = 1, .value = 128}};
+    struct dia_cues play = made(cues, 3);
+    struct dia_layer now[LAYERS];
+    uint32_t before = 0;
+    layers[1].fade_in_ms = layers[1].fade_out_ms = 3600000;
+    layers[2].length_ms = 86400000;
+    dia_cues_begin(&play);
+    dia_cues_take(&play, &(struct dia_key_event){1000, 0, DIA_KEY_SHORT, 0});
+    dia_cues_take(&play, &(struct dia_key_event){1000, 1, DIA_KEY_SHORT, 0});
+    dia_cues_take(&play, &(struct dia_key_event){1000, 2, DIA_KEY_SHORT, 0});
+    for (uint32_t day = 0; day < 120; day++) {
+        uint32_t ms = 1000u + day * 86400000u;
+        dia_cues_apply(&play, ms, now);
+        uint32_t own = ms - now[0].start_ms + now[0].ahead_ms;
+        if (day > 0)
+            assert_in_range(own - before, 43200000 - 2, 43200000 + 2);
+        before = own;
+        if (day == 59)
+            dia_cues_take(&play, &(struct dia_key_event){ms, 0, DIA_KEY_SHORT, 0});
+        for (uint32_t more = 0; more < 7200000u && day > 0; more += 1800000u) {
+            dia_cues_apply(&play, ms + more, now);
+            assert_true(day == 59 || now[1].level == (day < 59 ? DIA_SHARE_ONE : 0));
+            assert_int_equal(now[2].level, 0);
+        }
+    }
+}
+
 /* By hand: from 1 s on, in 2 s from as it is to three times as fast: on average twice, so 2 s more
  * by then, and 2 s more in each second after that; then in no time to a half, a half less a second.
  */
@@ -209,6 +244,7 @@ int main(void)
         cmocka_unit_test(a_knob_takes_its_time),
         cmocka_unit_test(a_knob_stays_in_its_range),
         cmocka_unit_test(a_pace_changes_without_a_jump),
+        cmocka_unit_test(nothing_comes_again_after_49_days),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
