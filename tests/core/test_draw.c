@@ -117,6 +117,46 @@ static void regular_polygons_are_regular(void **state)
     }
 }
 
+/* On a line only what a figure reaches over is looked at; with copies a kilometre apart each
+ * element is: the same picture, in whatever stretches. */
+static void on_a_line_nothing_is_missed(void **state)
+{
+    (void)state;
+    static const uint8_t cells[] = {1, 0, 2};
+    static const struct dia_rgb two[] = {{1, 2, 3}, {4, 5, 6}};
+    static const struct dia_sprite sprite = {3, 1, 1, 0, cells, two};
+    static struct dia_rgb quick[300], slow[300];
+    struct dia_surface line;
+    uint32_t random = 9, lit_pixels = 0;
+    assert_int_equal(dia_surface_line(&line, 300, 12345, 7001), DIA_OK);
+    for (int round = 0; round < 500; round++) {
+        int32_t at = (int32_t)random_below(&random, 2200000) + 120000;
+        struct dia_figure figure = {.kind = (uint8_t)(round % 6),
+                                    .filled = round % 4 != 1,
+                                    .colour = lit,
+                                    .at = {at, 3500},
+                                    .to = {at + (int32_t)random_below(&random, 300000), 3500},
+                                    .size_um = (int32_t)random_below(&random, 90000),
+                                    .soft_um = (int32_t)random_below(&random, 50000),
+                                    .corners = arrow,
+                                    .corner_count = 3,
+                                    .sprite = &sprite};
+        struct dia_drawing drawing = {.figures = &figure, .count = 1};
+        if (figure.kind != DIA_FIGURE_POLYGON) /* it would be cut off where its copy ends */
+            drawing.shift.x_um = (int32_t)random_below(&random, 50000);
+        uint32_t first = random_below(&random, 200), n = 1 + random_below(&random, 100);
+        memset(quick, 0, sizeof quick);
+        memset(slow, 0, sizeof slow);
+        dia_drawing_render(&drawing, &line, 0, first, n, quick + first);
+        drawing.every_x_um = 1000000000;
+        dia_drawing_render(&drawing, &line, 0, first, n, slow + first);
+        assert_memory_equal(quick, slow, sizeof quick);
+        for (int i = 0; i < 300; i++)
+            lit_pixels += quick[i].r != 0;
+    }
+    assert_true(lit_pixels > 500);
+}
+
 /* A figure that is no mirror of itself, in two columns and three rows. */
 static void drawings_move_repeat_and_mirror(void **state)
 {
@@ -246,6 +286,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(figures_lie_where_they_should),
         cmocka_unit_test(regular_polygons_are_regular),
+        cmocka_unit_test(on_a_line_nothing_is_missed),
         cmocka_unit_test(drawings_move_repeat_and_mirror),
         cmocka_unit_test(sprites_show_what_is_below_and_take_turns),
         cmocka_unit_test(soft_edges_are_as_they_should),

@@ -254,10 +254,20 @@ static void water(uint32_t count, uint32_t ms, uint8_t *bytes)
     }
 }
 
+static void draw(uint32_t count, uint32_t ms, uint8_t *bytes)
+{
+    (void)ms;
+    for (uint32_t i = 0; i < count; i++) {
+        float x = ((float)i + 0.5f) * PITCH - 50, y = PITCH / 2 - 50;
+        put(bytes, i, sqrtf(x * x + y * y) < 50 ? rgb(255, 200, 80) : rgb(0, 0, 0));
+    }
+}
+
 const struct float_row float_looks[] = {
     {"steady", steady},   {"breathe", breathe}, {"blink", blink},         {"alternate", alternate},
     {"wipe", wipe},       {"reveal", reveal},   {"hue-sweep", hue_sweep}, {"waves", waves},
     {"chase", chase},     {"pulse", pulse},     {"bounce", bounce},       {"rings", rings},
     {"beam", beam},       {"columns", columns}, {"drift", drift},         {"scatter", scatter},
-    {"glimmer", glimmer}, {"flame", flame},     {"water", water},         {NULL, NULL},
+    {"glimmer", glimmer}, {"flame", flame},     {"water", water},         {"draw", draw},
+    {NULL, NULL},
 };

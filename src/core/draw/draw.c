@@ -84,30 +84,52 @@ static void paint(const struct figure *figure, const int32_t *x, const int32_t *
     }
 }
 
+/* How many of n elements of a straight line, from `first` on, lie before a place of the drawing. */
+static uint32_t count_before(const struct across *line, int32_t um, uint32_t first, uint32_t n)
+{
+    uint32_t pitch = (uint32_t)line->surface.pitch_um;
+    uint32_t way = um > line->first_um ? (uint32_t)um - (uint32_t)line->first_um : 0;
+    uint32_t number = way / pitch + (way % pitch != 0);
+    return number <= first ? 0 : number - first < n ? number - first : n;
+}
+
+/* Elements i .. end - 1 of those from `first` on, a run at a time. */
+static void draw_figure(const struct figure *figure, const struct across *across,
+                        const struct across *down, uint32_t ms, uint32_t first, uint32_t i,
+                        uint32_t end, struct dia_rgb *out)
+{
+    int32_t x[DIA_RUN], y[DIA_RUN];
+    while (i < end) {
+        uint32_t run = end - i < DIA_RUN ? end - i : DIA_RUN;
+        across_run(across, first + i, run, x);
+        across_run(down, first + i, run, y);
+        if (figure->of->kind == DIA_FIGURE_SPRITE)
+            paint_sprite(figure, ms, x, y, run, out + i);
+        else
+            paint(figure, x, y, run, out + i);
+        i += run;
+    }
+}
+
+/* Of a straight line only those elements are looked at that a figure reaches over. */
 void dia_drawing_render(const void *values, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     const struct dia_drawing *drawing = values;
     struct across across, down;
     struct figure figure;
-    int32_t x[DIA_RUN], y[DIA_RUN];
     across_make(&across, surface, DIA_X, drawing->shift.x_um, drawing->speed_x_um_s,
                 drawing->every_x_um, drawing->mirror & DIA_MIRROR_X, ms);
     across_make(&down, surface, DIA_Y, drawing->shift.y_um, drawing->speed_y_um_s,
                 drawing->every_y_um, drawing->mirror & DIA_MIRROR_Y, ms);
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        across_run(&across, first, run, x);
-        across_run(&down, first, run, y);
-        for (uint8_t k = 0; k < drawing->count; k++) {
-            figure_make(&figure, &drawing->figures[k], surface);
-            if (figure.of->kind == DIA_FIGURE_SPRITE)
-                paint_sprite(&figure, ms, x, y, run, out);
-            else
-                paint(&figure, x, y, run, out);
+    uint8_t straight = !surface->layout && across.every_um == 0 && !across.mirrored;
+    for (uint8_t k = 0; k < drawing->count; k++) {
+        uint32_t from = 0, end = n;
+        figure_make(&figure, &drawing->figures[k], surface);
+        if (straight) {
+            from = count_before(&across, figure.left, first, n);
+            end = count_before(&across, figure.right + 1, first, n);
         }
-        first += run;
-        out += run;
-        n -= run;
+        draw_figure(&figure, &across, &down, ms, first, from, end, out);
     }
 }
