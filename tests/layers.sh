@@ -38,4 +38,8 @@ if grep -hn '#include <[a-z]*\.h>' -r src/core src/wire | grep -vE '<(stdatomic|
     echo "core and wire include only stdatomic.h, stddef.h, stdint.h and string.h"
     bad=1
 fi
+# A look is one file, and no long one.
+for look in src/core/look/look_*.c; do
+    [ "$(wc -l <"$look")" -lt 100 ] || { echo "$look has 100 lines or more"; bad=1; }
+done
 exit $bad

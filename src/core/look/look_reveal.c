@@ -3,18 +3,13 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../shade.h"
 #include "sides.h"
 #include "../join.h"
 
 void dia_reveal_defaults(struct dia_reveal *p)
 {
-    p->colour.r = 255;
-    p->colour.g = 190;
-    p->colour.b = 90;
-    p->background.r = 0;
-    p->background.g = 0;
-    p->background.b = 0;
+    p->colour = (struct dia_rgb){255, 190, 90};
+    p->background = (struct dia_rgb){0, 0, 0};
     p->from = DIA_FROM_START;
     p->step = 1;
     p->every_ms = 50;
