@@ -109,7 +109,6 @@ static int plot_signal(struct kept *kept)
 int cli_plot(const struct cli_command *self, int argc, const char **argv)
 {
     struct kept kept = {0};
-    play.for_text = NULL;
     play.for_ms = 10000; /* unless it says */
     int code = play_read(&play, self, argc, argv, table);
     if (code != CLI_FINE)

@@ -5,7 +5,6 @@
 #include "look_glue.h"
 #include "once.h"
 #include "sides.h"
-#include "../join.h"
 #include "../shade.h"
 
 void dia_bounce_defaults(struct dia_bounce *p)
@@ -43,14 +42,8 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
     uint32_t places[DIA_RUN];
     uint16_t levels[DIA_RUN];
     once_places(&ramp, surface);
-    struct sides_parts parts =
-        sides_split(&ramp, DIA_FROM_START, first, n, from > pitch ? from - pitch : 0, from + width);
-    uint32_t rest = n - parts.before - parts.within;
-    fill_run(out, p->background, parts.before);
-    fill_run(out + n - rest, p->background, rest);
-    first += parts.before;
-    out += parts.before;
-    n = parts.within;
+    sides_fill(&ramp, DIA_FROM_START, from > pitch ? from - pitch : 0, from + width, p->background,
+               p->background, &first, &n, &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);

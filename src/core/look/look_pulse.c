@@ -3,7 +3,6 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../join.h"
 #include "../shade.h"
 #include "sides.h"
 
@@ -37,14 +36,8 @@ void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surfa
     struct dia_ramp ramp;
     once_places(&ramp, surface);
     uint32_t reach = head + soft + tail;
-    struct sides_parts parts =
-        sides_split(&ramp, p->from, first, n, front > reach ? front - reach : 0, front);
-    uint32_t rest = n - parts.before - parts.within;
-    fill_run(out, p->background, parts.before);
-    fill_run(out + n - rest, p->background, rest);
-    first += parts.before;
-    out += parts.before;
-    n = parts.within;
+    sides_fill(&ramp, p->from, front > reach ? front - reach : 0, front, p->background,
+               p->background, &first, &n, &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         sides_run(&ramp, surface, p->from, first, run, places);

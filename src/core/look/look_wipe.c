@@ -4,7 +4,6 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../join.h"
 #include "../shade.h"
 #include "sides.h"
 
@@ -37,14 +36,7 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
     once_places(&ramp, surface);
-    struct sides_parts parts =
-        sides_split(&ramp, p->from, first, n, edge > soft ? edge - soft : 0, edge);
-    uint32_t rest = n - parts.before - parts.within;
-    fill_run(out, over, parts.before);
-    fill_run(out + n - rest, under, rest);
-    first += parts.before;
-    out += parts.before;
-    n = parts.within;
+    sides_fill(&ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first, &n, &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         sides_run(&ramp, surface, p->from, first, run, places);

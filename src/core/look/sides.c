@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "sides.h"
+#include "../join.h"
 
 const DIA_ROM char dia_from_words[] = "start end middle sides";
 
@@ -44,4 +45,17 @@ struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint
     parts.within = high > low ? high - low : 0;
     parts.straight = 1;
     return parts;
+}
+
+void sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
+                struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
+                struct dia_rgb **out)
+{
+    struct sides_parts parts = sides_split(places, from, *first, *n, low_um, high_um);
+    uint32_t up_to = parts.before + parts.within;
+    fill_run(*out, before, parts.before);
+    fill_run(*out + up_to, behind, *n - up_to);
+    *first += parts.before;
+    *out += parts.before;
+    *n = parts.within;
 }

@@ -28,4 +28,10 @@ struct sides_parts {
 struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
                                uint32_t n, uint32_t low_um, uint32_t high_um);
 
+/* The same for those that render a run: fills what lies before and behind, and leaves first, n and
+ * out to be those between. */
+void sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
+                struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
+                struct dia_rgb **out);
+
 #endif

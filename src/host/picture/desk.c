@@ -13,7 +13,8 @@
 #define BETWEEN 30.0 /* mm from one thing to the next where the file does not say */
 
 /* How far light spreads and how much of it: in the package, over the board, over the desk. A glow
- * is no smaller than so many pixels, so that it shows on pictures of large rigs too. */
+ * is no smaller than so many pixels, so that it shows on pictures of large rigs too. All of it is a
+ * choice, made by eye. */
 static const struct {
     double mm, least_pixels, gain;
 } glows[] = {{2.5, 0.9, 0.9}, {9, 3, 0.9}, {40, 14, 1.1}};
