@@ -9,7 +9,7 @@
 int main(int argc, char **argv)
 {
     static struct dia_rig rig;
-    struct dia_diagnostic wrong = {""};
+    struct dia_diagnostic wrong = {"usage: rig_picture RIG PICTURE.png"};
     struct dia_rig_layer layers[2];
     struct dia_reel reel;
     int failed = argc != 3;
