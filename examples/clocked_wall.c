@@ -14,31 +14,24 @@ int main(void)
 {
     static struct dia_sim sim; /* on a controller: a port of its own */
     static struct dia_rgb pixels[COUNT];
-    static uint8_t bytes[4 * COUNT];
-    const struct dia_pixel_part *part = &dia_apa102;
+    static uint8_t memory[DIA_CLOCKED_BYTES(4, COUNT)];
     struct dia_chain_setup desk = {
-        .name = "wall", .part = part->name, .pin = DATA, .clock_pin = CLOCK, .count = COUNT};
+        .name = "wall", .part = "APA102", .pin = DATA, .clock_pin = CLOCK, .count = COUNT};
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
     int chain = dia_bench_chain(bench, &desk);
-    struct dia_clocked line;
-    struct dia_develop develop;
-    struct dia_carry carry;
+    struct dia_strip wall;
 
     dia_sim_init(&sim, 64000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
     dia_sim_spi_pins(&sim, 0, CLOCK, DATA);
-    dia_clocked_init(&line, &sim.port, 0, part, 4000000);
-    dia_develop_init(&develop, part->channels);
-    develop.master = dia_share_percent(5);
+    if (dia_strip_init_clocked(&wall, &sim.port, 0, &dia_apa102, 4000000, pixels, memory, COUNT) !=
+        DIA_OK)
+        return 1;
+    dia_driver_master(&wall.driver, dia_share_percent(5));
     for (uint8_t i = 0; i < COUNT; i++)
         pixels[i] = (struct dia_rgb){(uint8_t)(4 * i), 0, 60};
-    dia_develop_begin(&develop, 0);
-    dia_carry_begin(&carry, &develop);
-    dia_develop_run(&develop, &carry, pixels, COUNT, bytes);
-    dia_clocked_arrange(part, part->order, bytes, COUNT);
-    dia_clocked_start(&line, bytes, COUNT);
-    while (dia_clocked_poll(&line) == DIA_BUSY)
-        ; /* a program would do something else here */
+    if (dia_driver_show_and_wait(&wall.driver) != DIA_OK)
+        return 1;
     dia_bench_settle(bench, sim.now_ns);
     const uint8_t *last = dia_bench_shown(bench, chain)->drive[COUNT - 1];
     printf("the last pixel: red %d, blue %d of 255, at level %d of 31\n", last[0], last[2],

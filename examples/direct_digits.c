@@ -11,7 +11,7 @@ static struct dia_digits tide;
 static uint32_t timer(void *nothing)
 {
     (void)nothing;
-    return dia_digits_tick(&tide);
+    return dia_driver_tick(&tide.driver);
 }
 
 int main(void)
@@ -30,15 +30,16 @@ int main(void)
                                     .options = DIA_DIGITS_TRANSISTORS};
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
     int digits = dia_bench_digits(bench, &desk);
-    uint8_t segments[4];
+    static uint8_t segments[4];
 
     dia_sim_init(&sim, 16000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
-    dia_digits_init(&tide, &sim.port, &setup);
+    if (dia_digits_init(&tide, &sim.port, &setup, segments) != DIA_OK)
+        return 1;
     dia_sim_timer(&sim, timer, NULL, 100);
     dia_segments_text("2.37", segments, 4);
-    dia_digits_show(&tide, segments);
-    dia_sim_advance_us(&sim, 10000);
+    if (dia_driver_show_and_wait(&tide.driver) != DIA_OK)
+        return 1;
     dia_bench_expose(bench, digits, sim.now_ns);
     dia_sim_advance_us(&sim, 100000);
     dia_bench_settle(bench, sim.now_ns);

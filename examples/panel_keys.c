@@ -17,21 +17,22 @@ int main(void)
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
     int on_desk = dia_bench_panel(bench, &desk);
     struct dia_panel panel;
+    static uint8_t drawing[DIA_PANEL_DRAWING];
     uint8_t digits[8];
 
     dia_sim_init(&sim, 16000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
     dia_bench_answers(bench, dia_sim_drive, &sim); /* the panel drives DIO too */
-    dia_panel_init(&panel, &sim.port, &dia_tm1638, STB, CLK, DIO);
+    if (dia_panel_init(&panel, &sim.port, &dia_tm1638, STB, CLK, DIO, drawing) != DIA_OK)
+        return 1;
     dia_segments_text("PAnEL", digits, 8);
     for (uint8_t k = 0; k < 8; k++)
         dia_panel_digit(&panel, k, digits[k]);
     for (int frame = 0; frame < 4; frame++) {
         dia_bench_keys(bench, on_desk, held[frame]);
         for (int twice = 0; twice < 2; twice++) { /* read the keys, then show them */
-            dia_panel_start(&panel);
-            while (dia_panel_poll(&panel) == DIA_BUSY)
-                ; /* one byte a call */
+            if (dia_driver_show_and_wait(&panel.driver) != DIA_OK)
+                return 1;
             for (uint8_t k = 0; k < 8; k++)
                 dia_panel_lamp(&panel, k, panel.keys >> k & 1);
         }

@@ -16,13 +16,13 @@ static struct dia_shift buoys;
 static uint32_t timer(void *nothing)
 {
     (void)nothing;
-    return dia_shift_tick(&buoys);
+    return dia_driver_tick(&buoys.driver);
 }
 
 int main(void)
 {
     static struct dia_sim sim; /* on a controller: a port and a timer of its own */
-    static uint8_t memory[DIA_SHIFT_BYTES(CHIPS, DEPTH)], levels[8 * CHIPS], steps[8 * CHIPS];
+    static uint8_t levels[DIA_SHIFT_LEVELS(CHIPS)], memory[DIA_SHIFT_BYTES(CHIPS, DEPTH)];
     static const uint8_t pins[DIA_SHIFT_PINS] = {SER, SRCLK, RCLK, OE};
     struct dia_device_setup desk = {
         .name = "buoys", .part = "74HC595", .pins = pins, .count = CHIPS};
@@ -41,13 +41,14 @@ int main(void)
 
     dia_sim_init(&sim, 16000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
-    dia_shift_init(&buoys, &sim.port, &setup, memory);
+    if (dia_shift_init(&buoys, &sim.port, &setup, levels, memory) != DIA_OK)
+        return 1;
     dia_sim_timer(&sim, timer, NULL, 100);
     for (uint8_t i = 0; i < 8 * CHIPS; i++)
         levels[i] = (uint8_t)(17 * i); /* as they look: 0 to 255 in even steps */
-    dia_lamps_develop(levels, 8 * CHIPS, DIA_SHARE_ONE, DEPTH, steps);
-    dia_shift_show(&buoys, steps);
-    dia_sim_advance_us(&sim, 20000);
+    if (dia_driver_show_and_wait(&buoys.driver) != DIA_OK)
+        return 1;
+    dia_sim_advance_us(&sim, 1);
     dia_bench_expose(bench, chain, sim.now_ns);
     dia_sim_advance_us(&sim, 100000); /* an eye looks for a tenth of a second */
     dia_bench_settle(bench, sim.now_ns);

@@ -6,6 +6,7 @@
 
 #include "edge.h"
 #include "finding.h"
+#include "pin.h"
 #include "status.h"
 
 /*
@@ -52,7 +53,6 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
  * function. Pins are given by role; DIA_NO_PIN where a role has none (it then rests low, a select
  * or an enable as if it were always right).
  */
-#define DIA_NO_PIN 255
 struct dia_device_setup {
     const char *name;
     const char *part;    /* as printed on it: "MAX7219" */

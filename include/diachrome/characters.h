@@ -4,21 +4,29 @@
 
 #include <stdint.h>
 
+#include "driver.h"
 #include "port.h"
 #include "rom.h"
 #include "status.h"
 
 /*
- * The encoder for character displays: HD44780 and its relatives, 8x1 to 40x2 and 20x4, on 8 or 4
+ * The driver for character displays: HD44780 and its relatives, 8x1 to 40x2 and 20x4, on 8 or 4
  * data lines with or without R/W, or through an 8-bit I2C expander (PCF8574).
  *
- * Nothing waits: what is asked for goes into a queue, and the pump sends the next of it and says
- * when it wants to be called again.
- *
- *   static uint16_t queue[64];
- *   dia_characters_init(&keeper, port, &setup, queue, 64);
+ *   static uint8_t cells[DIA_CHARACTERS_CELLS(16, 2)], memory[DIA_CHARACTERS_BYTES(16, 2)];
+ *   dia_characters_init(&keeper, port, &setup, cells, memory);
  *   dia_characters_text(&keeper, 0, 0, "Petrel Quay", 11);
- *   next_us = dia_characters_pump(&keeper);   from the main loop, again after next_us; 0: all sent
+ *   dia_driver_show_and_wait(&keeper.driver);
+ *
+ * Drawing: a character code for each cell, row after row. Only cells that change are sent.
+ * Polling: each poll sends one character or instruction, and says after how many us the display
+ *          takes the next.
+ * Master:  0 switches the display off and keeps what it holds; all else is on.
+ * Bus:     I2C is claimed for each transmission and released after it.
+ * Errors:  DIA_PORT_FAILED from poll: the expander did not acknowledge, the port refused, or the
+ *          busy flag never went. The next show starts the display anew and sends everything.
+ * See driver.h for show, poll, dark, refresh, clear. A refresh goes through the start-up without
+ * its clear, and writes every cell, so nothing is seen of it.
  */
 
 /* What such a chip stands; sources in src/wire/characters_parts.c. */
@@ -38,8 +46,6 @@ struct dia_characters_part {
 };
 extern const DIA_ROM struct dia_characters_part dia_hd44780;
 
-#define DIA_NOT_WIRED 255 /* instead of a pin */
-
 enum dia_characters_bus {
     DIA_BUS_8_LINES, /* data_pin[0..7] are D0..D7 */
     DIA_BUS_4_LINES, /* data_pin[0..3] are D4..D7 */
@@ -49,7 +55,7 @@ enum dia_characters_bus {
 struct dia_characters_setup {
     const DIA_ROM struct dia_characters_part *part;
     uint8_t bus;                   /* enum dia_characters_bus */
-    uint8_t rs_pin, rw_pin, e_pin; /* rw_pin: DIA_NOT_WIRED where it is on ground */
+    uint8_t rs_pin, rw_pin, e_pin; /* rw_pin: DIA_NO_PIN: it is on ground */
     uint8_t data_pin[8];
     uint8_t i2c_bus, address; /* of the expander; 7 bits */
     uint8_t columns, rows;    /* 8 to 40, 1 to 4; at most 80 places */
@@ -57,78 +63,73 @@ struct dia_characters_setup {
     uint16_t oscillator_khz;  /* slowest that waits reckon with; 0: the sheet's 190 kHz */
 };
 
+#define DIA_CHARACTERS_CELLS(columns, rows) ((columns) * (rows)) /* bytes of the drawing */
+#define DIA_CHARACTERS_BYTES(columns, rows) ((columns) * (rows)) /* and of the driver's memory */
+
 struct dia_characters {
-    struct dia_port *port;
+    struct dia_driver driver; /* its drawing is the cells */
     struct dia_characters_setup setup;
-    uint16_t *queue;           /* private */
-    uint16_t room, head, used; /* private */
-    uint32_t since_us;         /* private: when the wait began */
-    uint16_t wait_us;          /* private: how long the last instruction takes */
-    uint8_t state;             /* private */
-    uint8_t failed;            /* transmissions that an expander did not acknowledge; wraps */
-    uint8_t light;             /* of an expander: 1 on */
-    uint8_t control;           /* private: display, cursor and block, as sent */
-    uint8_t entry;             /* private */
-    uint8_t at;                /* private: address in the text */
-    uint8_t last_rs;           /* private: of the expander's outputs */
-    uint8_t bytes[6];          /* private: on their way to the expander */
+    uint8_t light;        /* of an expander: 1 on; from the next show on */
+    uint8_t cursor_style; /* private, as all below */
+    uint8_t cursor_column, cursor_row;
+    uint8_t pen_column, pen_row;
+    uint8_t *taken;         /* the cells that show, or are on their way */
+    uint8_t unsent[10];     /* a bit for each of them that is not sent yet */
+    uint8_t glyph[8][8];    /* as they were defined */
+    uint8_t glyphs_defined; /* a bit for each that was ever defined */
+    uint8_t glyphs;         /* and since the last show */
+    uint8_t glyphs_unsent;  /* and for each still to send */
+    uint8_t glyph_row;      /* 0: its address comes next; else row - 1 */
+    uint8_t control;        /* display, cursor and block, wanted */
+    uint8_t control_sent;   /* and sent; 0xff: not known */
+    uint8_t light_wanted, light_sent;
+    uint8_t start;       /* steps of the start-up that are done */
+    uint8_t anew;        /* 1: the next show begins with the start-up */
+    uint8_t started;     /* 1: it has been through it once, clear included */
+    uint8_t active;      /* a frame is on its way */
+    uint8_t state;       /* of the bus */
+    uint8_t what, which; /* is on the bus: a step, a glyph, a cell ... */
+    uint8_t at;          /* address in the text; 0xff: not known */
+    uint8_t last_rs;     /* of the expander's outputs */
+    uint8_t bytes[6];    /* on their way to the expander */
+    uint16_t wait_us;    /* how long the last instruction takes */
+    uint32_t since_us;   /* when the wait began */
 };
 
-#define DIA_CHARACTERS_QUEUE                                                                       \
-    16 /* the start-up takes so many entries; a queue has at least these                           \
-        */
-
 /*
- * Puts the start-up into the queue: the three function sets that bring the chip to a known state
- * even from the middle of a 4-bit pair, then clear, entry to the right, display on.
- * DIA_BAD_VALUE: a size, pin, address or queue out of range; DIA_UNSUPPORTED: the port lacks what
- * is needed.
+ * A blank display, the cursor hidden, the light on; nothing is sent yet. The first frame begins
+ * with the start-up: the three function sets that bring the chip to a known state even from the
+ * middle of a 4-bit pair, then clear, entry to the right, display on. cells has
+ * DIA_CHARACTERS_CELLS and is filled with spaces; memory has DIA_CHARACTERS_BYTES.
+ * DIA_BAD_VALUE: a size, pin or address out of range; DIA_UNSUPPORTED: the port lacks what is
+ * needed. Nothing is changed then.
  */
 enum dia_status dia_characters_init(struct dia_characters *characters, struct dia_port *port,
-                                    const struct dia_characters_setup *setup, uint16_t *queue,
-                                    uint16_t room);
+                                    const struct dia_characters_setup *setup, uint8_t *cells,
+                                    uint8_t *memory);
 
-/*
- * Each of these puts all it needs into the queue or, when it is too full, nothing: DIA_BUSY.
- * DIA_BAD_VALUE: a place, code or length out of range.
- */
+/* Each of these draws; it shows with the next show. DIA_BAD_VALUE, and nothing drawn: a place,
+ * code or length out of range. */
 
 /* n character codes from a place on; they must fit their row. */
 enum dia_status dia_characters_text(struct dia_characters *characters, uint8_t column, uint8_t row,
                                     const char *text, uint8_t n);
-/* Where the cursor stands and the next dia_characters_write goes. */
+
+/* Where the next dia_characters_put goes; 0, 0 after init. */
 enum dia_status dia_characters_place(struct dia_characters *characters, uint8_t column,
                                      uint8_t row);
-/* A character where the cursor stands; the cursor or the text moves as dia_characters_entry says.
- */
-enum dia_status dia_characters_write(struct dia_characters *characters, uint8_t code);
-enum dia_status dia_characters_clear(struct dia_characters *characters);
-enum dia_status dia_characters_home(struct dia_characters *characters);
 
-/* Display on or off with the text kept; cursor as an underline; as a blinking block. */
-enum dia_status dia_characters_show(struct dia_characters *characters, uint8_t on,
-                                    uint8_t underline, uint8_t block);
+/* A code where the last one ended: on to the right, then to the next row, then to the first. */
+enum dia_status dia_characters_put(struct dia_characters *characters, uint8_t code);
 
-/* A glyph of 5 x 8 dots, code 0..7 (and 8..15): a byte a row from the top, bit 4 at the left. The
- * place in the text is set back. */
+/* A glyph of 5 x 8 dots, code 0..7 (and 8..15, which are the same): a byte a row from the top,
+ * bit 4 at the left. The rows are copied. */
 enum dia_status dia_characters_glyph(struct dia_characters *characters, uint8_t code,
                                      const uint8_t rows[8]);
 
-/* After a write the cursor goes right (else left), or with shift the text moves instead. */
-enum dia_status dia_characters_entry(struct dia_characters *characters, uint8_t right,
-                                     uint8_t shift);
-/* Moves the whole text (else the cursor) by one place to the right (else left). */
-enum dia_status dia_characters_shift(struct dia_characters *characters, uint8_t text,
-                                     uint8_t right);
-
-/* Entries of the queue that are free. */
-uint16_t dia_characters_room(const struct dia_characters *characters);
-
-/*
- * Sends the next entry if its time has come. Returns after how many us to call again, 0 when the
- * queue is empty and the last instruction is done. With R/W wired it asks the busy flag instead of
- * waiting for the slowest oscillator.
- */
-uint32_t dia_characters_pump(struct dia_characters *characters);
+/* The cursor at a place; style: enum dia_cursor, added. */
+enum dia_cursor { DIA_CURSOR_NONE = 0, DIA_CURSOR_BLOCK = 1, DIA_CURSOR_UNDERLINE = 2 };
+enum dia_status dia_characters_cursor(struct dia_characters *characters, uint8_t column,
+                                      uint8_t row, uint8_t style);
 
 #endif

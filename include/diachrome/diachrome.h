@@ -13,37 +13,39 @@
 extern "C" {
 #endif
 
-#include "status.h"     /* how calls answer */
-#include "fixed.h"      /* number formats */
-#include "colour.h"     /* sRGB and linear light */
-#include "gradient.h"   /* colours between stops, and of temperatures */
-#include "frame.h"      /* what every pixel should show */
-#include "lamp.h"       /* elements with one level */
-#include "surface.h"    /* where every pixel lies */
-#include "signal.h"     /* levels along a turn, easing, envelopes */
-#include "look.h"       /* animations */
-#include "noise.h"      /* smooth noise, random numbers */
-#include "wave.h"       /* signals along a surface */
-#include "draw.h"       /* points, lines, discs, polygons, sprites */
-#include "layer.h"      /* looks one over the other */
-#include "grid.h"       /* elements in columns and rows */
-#include "layout.h"     /* rings, folded lines, grids, panels, points */
-#include "pace.h"       /* when the next frame is due */
-#include "keys.h"       /* buttons as events */
-#include "cue.h"        /* what they do */
-#include "develop.h"    /* from colours to drive bytes */
-#include "power.h"      /* current, and the limiter */
-#include "port.h"       /* what a controller must offer */
-#include "part.h"       /* the chips and their limits */
-#include "onewire.h"    /* encoder for one-wire pixels */
-#include "clocked.h"    /* encoder for pixels with a clock line */
-#include "parallel.h"   /* encoder for one-wire lanes on neighbouring pins */
-#include "matrix.h"     /* encoder for matrix and digit drivers */
-#include "shift.h"      /* encoder for shift-register chains */
-#include "digits.h"     /* encoder for digits straight from pins */
-#include "panel.h"      /* encoder for panel controllers */
-#include "characters.h" /* encoder for character displays */
-#include "strip.h"      /* all of it for one strip */
+#include "status.h"        /* how calls answer */
+#include "fixed.h"         /* number formats */
+#include "colour.h"        /* sRGB and linear light */
+#include "gradient.h"      /* colours between stops, and of temperatures */
+#include "frame.h"         /* what every pixel should show */
+#include "lamp.h"          /* elements with one level */
+#include "surface.h"       /* where every pixel lies */
+#include "signal.h"        /* levels along a turn, easing, envelopes */
+#include "look.h"          /* animations */
+#include "noise.h"         /* smooth noise, random numbers */
+#include "wave.h"          /* signals along a surface */
+#include "draw.h"          /* points, lines, discs, polygons, sprites */
+#include "layer.h"         /* looks one over the other */
+#include "grid.h"          /* elements in columns and rows */
+#include "layout.h"        /* rings, folded lines, grids, panels, points */
+#include "pace.h"          /* when the next frame is due */
+#include "keys.h"          /* buttons as events */
+#include "cue.h"           /* what they do */
+#include "develop.h"       /* from colours to drive bytes */
+#include "power.h"         /* current, and the limiter */
+#include "port.h"          /* what a controller must offer */
+#include "driver.h"        /* the contract of everything that drives light */
+#include "part.h"          /* the chips and their limits */
+#include "onewire.h"       /* encoder for one-wire pixels */
+#include "clocked.h"       /* encoder for pixels with a clock line */
+#include "parallel.h"      /* encoder for one-wire lanes on neighbouring pins */
+#include "strip.h"         /* driver for a line of pixels */
+#include "inplace_strip.h" /* the same in half the memory */
+#include "matrix.h"        /* driver for matrix and digit drivers */
+#include "shift.h"         /* driver for shift-register chains */
+#include "digits.h"        /* driver for digits straight from pins */
+#include "panel.h"         /* driver for panel controllers */
+#include "characters.h"    /* driver for character displays */
 
 #ifdef __cplusplus
 }

@@ -4,30 +4,33 @@
 
 #include <stdint.h>
 
-#include "fixed.h"
+#include "driver.h"
 #include "port.h"
 #include "status.h"
 
 /*
- * The encoder for 1 to 8 digits of seven segments straight from pins, lit in turns.
+ * The driver for 1 to 8 digits of seven segments straight from pins, lit in turns.
  *
- *   dia_digits_init(&tide, port, &setup);
+ *   static uint8_t segments[4];
+ *   dia_digits_init(&tide, port, &setup, segments);
  *   dia_segments_text("2.37", segments, 4);
- *   dia_digits_show(&tide, segments);         from the main loop
- *   next_us = dia_digits_tick(&tide);         from a timer interrupt, again after next_us
+ *   dia_driver_show(&tide.driver);                    from the main loop
+ *   next_us = dia_driver_tick(&tide.driver);          from a timer interrupt
  *
- * With a resistor for each segment, one digit is lit at a time. With a resistor for each common,
- * one segment of all digits is lit at a time, so that each resistor carries one segment and the
- * brightness is the same whatever is shown.
- *
+ * Drawing: a byte a digit from the left: segment a in bit 0, then b to g, the point in bit 7.
+ * Shown:   a frame shows from the next round on; poll says DIA_BUSY until it does.
+ * Turns:   with a resistor for each segment, one digit is lit at a time. With a resistor for each
+ *          common, one segment of all digits is lit at a time, so that each resistor carries one
+ *          segment and the brightness is the same whatever is shown.
+ * Master:  below full, every turn is shorter and a dark rest makes the round whole.
  * Against ghosts all is dark for a moment (DIA_DIGITS_BLANK_NS) between two turns.
+ * See driver.h for show, poll, tick, dark, refresh, clear.
  */
 #define DIA_DIGITS_MOST     8
 #define DIA_DIGITS_BLANK_NS 2000u /* choice: longer than a small transistor takes to let go */
-#define DIA_NO_SEGMENT      255   /* instead of a pin: the digit has no such segment */
 
 struct dia_digits_setup {
-    uint8_t segment_pin[8];              /* a b c d e f g and the point */
+    uint8_t segment_pin[8]; /* a b c d e f g and the point; DIA_NO_PIN: there is none */
     uint8_t common_pin[DIA_DIGITS_MOST]; /* of each digit from the left */
     uint8_t digits;                      /* 1..8 */
     uint8_t common_anode;                /* 1: commons are anodes; else cathodes */
@@ -37,35 +40,29 @@ struct dia_digits_setup {
 };
 
 struct dia_digits {
-    struct dia_port *port;
+    struct dia_driver driver; /* its drawing is the segments */
     struct dia_digits_setup setup;
-    dia_share master;        /* 0: dark; may be set at any time */
-    uint8_t wanted[8];       /* private: what shows next; a bit a line in each turn */
-    uint8_t shown[8];        /* private: what shows in this round */
-    uint8_t lines;           /* private: as they are now */
-    uint8_t turn;            /* private: the one now, or turns for the dark rest of a round */
-    volatile uint8_t swap;   /* private */
     volatile uint8_t rounds; /* begun so far; wraps */
+    uint8_t wanted[8];       /* private, as all below: what shows next; a bit a line in each turn */
+    uint8_t shown[8];        /* what shows in this round */
+    uint16_t wanted_us;      /* lit part of a turn, of the next round and of this one */
+    uint16_t lit_us;
+    uint8_t lines;           /* as they are now */
+    uint8_t known;           /* 0: nobody knows how they are; all are written */
+    uint8_t turn;            /* the one now, or turns for the dark rest of a round */
+    volatile uint8_t waits;  /* a frame waits for its round */
+    volatile uint8_t dark;   /* ticks do nothing */
+    volatile uint8_t failed; /* the port refused, and nobody has been told */
 };
 
 /* Length of a turn for a refresh of the whole display in thousandths a second; 0 when it cannot
  * be. resistors_on_commons as in the setup. */
 uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t resistors_on_commons);
 
-/* All dark, full master. DIA_BAD_VALUE: digits, turn_us or a pin out of range, or a pin twice. */
+/* All dark, full master. segments has a byte for each digit and is cleared. DIA_BAD_VALUE: digits,
+ * turn_us or a pin out of range, or a pin twice. DIA_UNSUPPORTED: the port cannot wait. Nothing is
+ * changed then. */
 enum dia_status dia_digits_init(struct dia_digits *digits, struct dia_port *port,
-                                const struct dia_digits_setup *setup);
-
-/* Takes the segments of each digit (see dia_segments_of); they show from the next round on.
- * DIA_BUSY while those before wait for their round. */
-enum dia_status dia_digits_show(struct dia_digits *digits, const uint8_t *segments);
-enum dia_status dia_digits_poll(const struct dia_digits *digits);
-
-/* Goes on to the next turn. Returns after how many us it is due again. A tick that comes late
- * makes its turn longer, no more. */
-uint16_t dia_digits_tick(struct dia_digits *digits);
-
-/* Dark at once; from the main loop, when no tick comes any more. */
-void dia_digits_dark(struct dia_digits *digits);
+                                const struct dia_digits_setup *setup, uint8_t *segments);
 
 #endif

@@ -4,20 +4,26 @@
 
 #include <stdint.h>
 
-#include "fixed.h"
+#include "driver.h"
 #include "port.h"
 #include "rom.h"
 #include "status.h"
 
 /*
- * The encoder for matrix and digit drivers: MAX7219 and MAX7221 in a chain, on an SPI bus with a
+ * The driver for matrix and digit drivers: MAX7219 and MAX7221 in a chain, on an SPI bus with a
  * select pin (LOAD or CS). Each has 64 outputs, on or off, as 8 digits (rows) of 8 segments.
  *
- *   static uint8_t memory[DIA_MATRIX_BYTES(4)];
- *   dia_matrix_init(&board, port, &dia_max7219, 0, 10, 1000000, memory, 4);
+ *   static uint8_t rows[DIA_MATRIX_ROWS(4)], memory[DIA_MATRIX_BYTES(4)];
+ *   struct dia_matrix board;
+ *   dia_matrix_init(&board, port, &dia_max7219, 0, 10, 1000000, rows, memory, 4);
  *   dia_matrix_set(&board, dia_matrix_dot(&wiring, 4, column, row), 1);
- *   while (dia_matrix_start(&board) == DIA_BUSY) ...    sends what has changed
- *   while (dia_matrix_poll(&board) == DIA_BUSY) ...     keeps it going: call it often
+ *   dia_driver_show_and_wait(&board.driver);
+ *
+ * Drawing: 8 bytes a chip, digit 0 first, segment DP in bit 7, A to G in bits 6 to 0.
+ * Bus:     claimed for each word and released after it, so other drivers can send in between.
+ * Cost:    a changed row is one word (16 bits) for each chip of the chain.
+ * Polling: each poll starts one word; 14 at most after a refresh, 8 for a new picture.
+ * See driver.h for show, poll, dark, refresh, clear.
  */
 
 /* What such a chip stands; sources in src/wire/matrix_parts.c. */
@@ -34,55 +40,43 @@ struct dia_matrix_part {
 extern const DIA_ROM struct dia_matrix_part dia_max7219, dia_max7221;
 extern const DIA_ROM struct dia_matrix_part *const dia_matrix_parts[]; /* NULL after the last */
 
-#define DIA_MATRIX_BYTES(chips) (18u * (chips))
-#define DIA_MATRIX_MOST         1024 /* chips in a chain */
+#define DIA_MATRIX_ROWS(chips)  (8u * (chips))  /* bytes of the drawing */
+#define DIA_MATRIX_BYTES(chips) (10u * (chips)) /* and of the driver's memory */
+#define DIA_MATRIX_MOST         1024            /* chips in a chain */
 
 struct dia_matrix {
-    struct dia_port *port;
-    const DIA_ROM struct dia_matrix_part *part;
-    uint8_t *wanted; /* 8 bytes a chip: digit 0 first, segment DP in bit 7, A..G in bits 6..0 */
-    uint8_t *sent;   /* private, as wanted */
-    uint8_t *words;  /* private: 2 bytes a chip, those on the wire */
-    uint32_t clock_hz;
-    uint16_t chips;
-    uint16_t pending; /* private: a bit for each word still to send */
+    struct dia_driver driver; /* its drawing is the rows */
+    uint8_t digits;           /* that are scanned, 1..8; 8 after init; set before the first show */
+    uint8_t state;            /* private, as all below */
     uint8_t bus, select_pin;
-    uint8_t intensity; /* 0..15, see dia_matrix_master */
+    uint8_t intensity; /* 0..15 */
     uint8_t lit;       /* 0: shut down */
-    uint8_t digits;    /* that are scanned, 1..8; set before the first frame, 8 from the start */
-    uint8_t state;     /* private */
+    uint8_t what;      /* the word that is on the wire */
+    uint16_t chips;
+    uint16_t pending; /* a bit for each word still to send */
+    uint32_t clock_hz;
+    const DIA_ROM struct dia_matrix_part *part;
+    uint8_t *taken; /* as the rows; what shows, or is on its way */
+    uint8_t *words; /* 2 bytes a chip, those on the wire */
 };
 
 /*
- * All outputs off, full intensity. The first frame begins with the whole set-up: shut down,
- * display test off, scan limit, no decoding, intensity; then all rows; then out of shut-down. So
- * nothing shows that was not sent. memory has DIA_MATRIX_BYTES(chips) and is the driver's.
- * DIA_BAD_VALUE: chips is not 1..DIA_MATRIX_MOST, or the clock not 1 Hz to the part's highest.
- * DIA_UNSUPPORTED: the port has no SPI.
+ * All outputs off, full intensity; nothing is sent yet. The first frame begins with the whole
+ * set-up: shut down, display test off, scan limit, no decoding, intensity; then all rows; then out
+ * of shut-down. So nothing shows that was not drawn. rows has DIA_MATRIX_ROWS(chips) and is
+ * cleared; memory has DIA_MATRIX_BYTES(chips).
+ * The master sets the nearest of 16 intensities; at 0 the chips are shut down.
+ * DIA_BAD_VALUE: chips is not 1..DIA_MATRIX_MOST, there is no such pin, or the clock is not 1 Hz
+ * to the part's highest. DIA_UNSUPPORTED: the port has no SPI. Nothing is changed then.
  */
 enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port,
                                 const DIA_ROM struct dia_matrix_part *part, uint8_t bus,
-                                uint8_t select_pin, uint32_t clock_hz, uint8_t *memory,
-                                uint16_t chips);
+                                uint8_t select_pin, uint32_t clock_hz, uint8_t *rows,
+                                uint8_t *memory, uint16_t chips);
 
-/* Intensity from the master, to the nearest of 16 steps; at 0 the chips are shut down. Takes
- * effect with the next frame. */
-void dia_matrix_master(struct dia_matrix *matrix, dia_share master);
-
-/* Output number chip * 64 + digit * 8 + bit of wanted, chip 0 next to the controller. Outputs
- * beyond the chain are left alone. */
+/* Draws output number chip * 64 + digit * 8 + bit, chip 0 next to the controller: on or off.
+ * Outputs beyond the chain are left alone. */
 void dia_matrix_set(struct dia_matrix *matrix, uint32_t output, uint8_t on);
-
-/* Sends everything again with the next frame: the set-up too, which may have been disturbed. */
-void dia_matrix_refresh(struct dia_matrix *matrix);
-
-/*
- * Starts to send what has changed; a changed row costs one word for each chip of the chain,
- * those whose row is the same get a no-op. DIA_BUSY while the frame before lasts; wanted stays
- * untouched until dia_matrix_poll says DIA_OK. Other errors as port spi_start.
- */
-enum dia_status dia_matrix_start(struct dia_matrix *matrix);
-enum dia_status dia_matrix_poll(struct dia_matrix *matrix);
 
 /* How modules of 8 x 8 dots are wired and mounted; all 0: chip 0 at the left, digit 0 the top
  * row, segment DP (bit 7) the left column. */

@@ -10,16 +10,20 @@
 
 /*
  * The encoder for one-wire pixels: sends drive bytes and keeps the latch gap, without blocking.
+ * Programs use a strip (strip.h), which has one of these inside.
  *
- *   dia_onewire_init(&line, port, 6, &dia_ws2812b);
+ *   dia_onewire_init(&line, port, 17, &dia_ws2812b);
  *   dia_onewire_arrange(bytes, count, 3, dia_ws2812b.order);   r g b -> order of the part
  *   while (dia_onewire_start(&line, bytes, n) == DIA_BUSY) ... do something else
  *   while (dia_onewire_poll(&line) == DIA_BUSY) ...            the bytes are in use until here
+ *
+ * The latch gap counts from the end of sending. Where nobody asked when that was, it counts as
+ * 24 us a byte after the start, which is longer than any part takes.
  */
 struct dia_onewire {
     struct dia_port *port;
     const DIA_ROM struct dia_pixel_part *part;
-    uint32_t end_us; /* when the line was first known to rest */
+    uint32_t end_us; /* private: when the line rests, at the latest */
     uint8_t pin;
     uint8_t state; /* private */
 };
@@ -34,8 +38,14 @@ enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port
 enum dia_status dia_onewire_start(struct dia_onewire *line, const uint8_t *bytes, uint32_t n);
 
 /* DIA_BUSY while a frame or its latch gap lasts, then DIA_OK: the pixels show it and the bytes
- * are the caller's again. DIA_PORT_FAILED once when the port broke the frame off. */
+ * are the caller's again. Once, another error of the port when it broke the frame off. */
 enum dia_status dia_onewire_poll(struct dia_onewire *line);
+
+/* 1: bytes are on the wire. 0: it rests, though its latch gap may still be to come. */
+uint8_t dia_onewire_is_sending(const struct dia_onewire *line);
+
+/* After DIA_BUSY: how many us it takes at least until it is worth asking again. */
+uint32_t dia_onewire_again_us(const struct dia_onewire *line);
 
 /* Puts count pixels of r g b (w) drive bytes into wire order, in place. */
 void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struct dia_order order);

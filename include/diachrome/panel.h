@@ -4,19 +4,29 @@
 
 #include <stdint.h>
 
-#include "fixed.h"
+#include "driver.h"
 #include "port.h"
 #include "rom.h"
 #include "status.h"
 
 /*
- * The encoder for panel controllers: TM1638 (digits, single lamps, keys) and its two-wire
- * relative TM1637 (digits). DIO is an open-drain line: pulled low or let go, never driven high.
+ * The driver for panel controllers: TM1638 (digits, single lamps, keys) and its two-wire relative
+ * TM1637 (digits). DIO is an open-drain line: pulled low or let go, never driven high.
  *
- *   dia_panel_init(&panel, port, &dia_tm1638, 14, 15, 16);
+ *   static uint8_t drawing[DIA_PANEL_DRAWING];
+ *   dia_panel_init(&panel, port, &dia_tm1638, 14, 15, 16, drawing);
  *   dia_panel_digit(&panel, 0, dia_segments_of('7'));
- *   dia_panel_start(&panel);                  then dia_panel_poll until it is not DIA_BUSY:
- *   if (panel.keys & 1) ...                   it sends or reads one byte a call, some 20 us
+ *   dia_driver_show_and_wait(&panel.driver);
+ *   if (panel.keys & 1) ...
+ *
+ * Drawing: a byte for each address of the chip. TM1638: the segments of digit i at 2 i (a in bit 0,
+ *          the point in bit 7), single lamp i in bit 0 of 2 i + 1. TM1637: digit i at i.
+ * Keys:    read with each frame, so show now and then even if nothing has changed.
+ * Master:  the nearest of the part's eight levels (duty 1 2 4 10 11 12 13 14 sixteenths, of which
+ *          the last is full), or dark at 0.
+ * Polling: each poll sends or reads one byte, some 20 us of the controller's time.
+ * Errors:  DIA_PORT_FAILED from poll also when a TM1637 does not answer.
+ * See driver.h for show, poll, dark, refresh, clear.
  */
 
 /* What such a chip stands; sources in src/wire/panel_parts.c. */
@@ -34,44 +44,31 @@ struct dia_panel_part {
 extern const DIA_ROM struct dia_panel_part dia_tm1638, dia_tm1637;
 extern const DIA_ROM struct dia_panel_part *const dia_panel_parts[]; /* NULL after the last */
 
-#define DIA_NO_STROBE 255 /* the pin of a part that has none */
+#define DIA_PANEL_DRAWING 16u /* bytes of the drawing, whatever the part */
 
 struct dia_panel {
-    struct dia_port *port;
-    const DIA_ROM struct dia_panel_part *part;
+    struct dia_driver driver; /* its drawing is by address */
     uint8_t keys; /* held at the last reading: bit k for key k from the left, several at once */
-    uint8_t wanted[16]; /* private: by address */
-    uint8_t sent[16];   /* private */
-    uint8_t level;      /* private: 0 dark, 1..8 */
-    uint8_t strobe_pin, clock_pin, dio_pin;
-    uint8_t frame, byte; /* private: what is being sent */
-    uint8_t read;        /* private: keys as they come in */
+    uint8_t strobe_pin, clock_pin, dio_pin; /* private, as all below */
+    uint8_t taken[16];                      /* by address: what shows, or is on its way */
+    uint8_t changed;                        /* 1: taken is not what the chip has */
+    uint8_t level;                          /* 0 dark, 1..8 */
+    uint8_t frame, byte;                    /* what is being sent */
+    uint8_t read;                           /* keys as they come in */
+    uint8_t refused;                        /* by the port, in this byte */
+    const DIA_ROM struct dia_panel_part *part;
 };
 
-/* All dark, full master. strobe_pin: DIA_NO_STROBE for a TM1637. DIA_BAD_VALUE: a pin there is
- * not; DIA_UNSUPPORTED: the port cannot let pins go, read them, or wait. */
+/* All dark, full master. strobe_pin: DIA_NO_PIN for a TM1637. drawing has DIA_PANEL_DRAWING bytes
+ * and is cleared. DIA_BAD_VALUE: a pin there is not; DIA_UNSUPPORTED: the port cannot let pins go,
+ * read them, or wait. */
 enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
                                const DIA_ROM struct dia_panel_part *part, uint8_t strobe_pin,
-                               uint8_t clock_pin, uint8_t dio_pin);
+                               uint8_t clock_pin, uint8_t dio_pin, uint8_t *drawing);
 
-/* Segments (see dia_segments_of) of a digit from the left; a single lamp on or off. DIA_BAD_VALUE:
- * the part has no such digit or lamp. They show with the next frame. */
+/* Draw the segments (see dia_segments_of) of a digit from the left; a single lamp on or off.
+ * DIA_BAD_VALUE: the part has no such digit or lamp. */
 enum dia_status dia_panel_digit(struct dia_panel *panel, uint8_t digit, uint8_t segments);
 enum dia_status dia_panel_lamp(struct dia_panel *panel, uint8_t lamp, uint8_t on);
-
-/* The nearest of the part's eight levels (duty 1 2 4 10 11 12 13 14 sixteenths of which the last is
- * full), or dark at 0. */
-void dia_panel_master(struct dia_panel *panel, dia_share master);
-
-/* Sends everything again with the next frame. */
-void dia_panel_refresh(struct dia_panel *panel);
-
-/* Starts a frame: sends what has changed and the level, then reads the keys. DIA_BUSY while one is
- * under way. */
-enum dia_status dia_panel_start(struct dia_panel *panel);
-
-/* Goes on by one byte. DIA_BUSY until the frame is over. DIA_PORT_FAILED: a TM1637 did not
- * acknowledge; the frame is given up, and the next sends everything again. */
-enum dia_status dia_panel_poll(struct dia_panel *panel);
 
 #endif

@@ -31,6 +31,12 @@ struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_des
 const struct dia_rig *dia_player_desk(const struct dia_player *player);
 void dia_player_free(struct dia_player *player);
 
+/* With the next show, everything is sent to every device, the set-up too. */
+void dia_player_refresh(struct dia_player *player);
+
+/* Level of a pin of the controller now, 0 or 1. */
+uint8_t dia_player_level(const struct dia_player *player, uint8_t pin);
+
 /* Hears every edge from now on. */
 void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self);
 

@@ -4,6 +4,7 @@
 
 #include <stdint.h>
 
+#include "pin.h"
 #include "rom.h"
 #include "status.h"
 
@@ -99,6 +100,43 @@ struct dia_port_ops {
 
 struct dia_port {
     const DIA_ROM struct dia_port_ops *ops;
+    uint16_t spi_held; /* private: a bit for each SPI bus that somebody holds, 0 at the start */
+    uint16_t i2c_held; /* private: the same of I2C */
 };
+
+/*
+ * Several drivers on one bus: each claims it for one transaction, from select to select or from
+ * start to stop, and releases it. Programs that use a bus themselves (a memory card beside a
+ * display) do the same. DIA_BUSY: somebody else holds it; ask again later. Buses 0..15; those
+ * beyond have no claims. Main loop or interrupt: what an interrupt claims it releases before it
+ * returns. A few cycles.
+ */
+static inline enum dia_status dia_port_claim_spi(struct dia_port *port, uint8_t bus)
+{
+    uint16_t bit = (uint16_t)(bus < 16 ? 1u << bus : 0u);
+    if (port->spi_held & bit)
+        return DIA_BUSY;
+    port->spi_held |= bit;
+    return DIA_OK;
+}
+
+static inline void dia_port_release_spi(struct dia_port *port, uint8_t bus)
+{
+    port->spi_held &= (uint16_t) ~(bus < 16 ? 1u << bus : 0u);
+}
+
+static inline enum dia_status dia_port_claim_i2c(struct dia_port *port, uint8_t bus)
+{
+    uint16_t bit = (uint16_t)(bus < 16 ? 1u << bus : 0u);
+    if (port->i2c_held & bit)
+        return DIA_BUSY;
+    port->i2c_held |= bit;
+    return DIA_OK;
+}
+
+static inline void dia_port_release_i2c(struct dia_port *port, uint8_t bus)
+{
+    port->i2c_held &= (uint16_t) ~(bus < 16 ? 1u << bus : 0u);
+}
 
 #endif

@@ -34,6 +34,8 @@ struct dia_budget {
     uint32_t held_ua;  /* what dithering may put on top in this frame */
 };
 
+#define DIA_NO_LIMIT UINT32_MAX /* in place of a current: no limiter */
+
 void dia_budget_init(struct dia_budget *budget, uint32_t supply_ua, uint32_t reserve_ua);
 
 /* Adds a frame of n pixels (a longer one is added in stretches) as develop will show it. Reads

@@ -4,51 +4,66 @@
 
 #include <stdint.h>
 
+#include "clocked.h"
 #include "develop.h"
+#include "driver.h"
 #include "frame.h"
 #include "onewire.h"
 #include "power.h"
 
 /*
- * A strip of one-wire pixels with a supply of its own, in one buffer: draw into strip.frame, then
- * show it. Showing turns the colours into drive bytes in place, so draw the whole frame anew
- * before showing the next.
+ * The driver for a strip: any line of pixels, one-wire or clocked, with a supply of its own.
  *
- * Memory: DIA_STRIP_BYTES(&part's channels, count) bytes owned by the caller, for as long as the
- * strip is used, and sizeof(struct dia_strip).
+ *   static struct dia_rgb pixels[48];
+ *   static uint8_t memory[DIA_STRIP_BYTES(3, 48)];
+ *   dia_strip_init(&strip, port, 17, &dia_ws2812b, pixels, memory, 48);
+ *   dia_strip_supply(&strip, 2000, 100);              2 A, 100 mA of it for the controller
+ *   pixels[0] = (struct dia_rgb){255, 160, 40};       the others stay as they are
+ *   dia_driver_show_and_wait(&strip.driver);
+ *
+ * Drawing: the pixels, as sRGB. strip.frame has them too, for functions that want a frame.
+ * Waiting: dia_driver_show waits for what is left of the latch gap (50 to 290 us by the part, 510
+ *          of a WS2801), never for sending. So draw, show, rest needs no poll, if the rest is
+ *          longer than the frame on the wire; else show says DIA_BUSY.
+ * Memory:  3 bytes a pixel to draw in, and DIA_STRIP_BYTES (clocked pixels: DIA_CLOCKED_BYTES) for
+ *          what goes out. Where that is too much, see inplace_strip.h.
+ * Cost:    show takes some 210 cycles a pixel on an ATmega328P, see docs/architecture.md.
+ * White point, curve and dithering: fields of strip.develop, at any time between two shows. The
+ * master is that of the driver. See driver.h for show, poll, dark, refresh, clear.
  */
 struct dia_strip {
-    struct dia_frame frame; /* draw here */
-    struct dia_develop develop;
-    struct dia_onewire line;
-    struct dia_order order;
-    uint8_t *bytes;
-    uint32_t supply_ua; /* 0: no limiter */
-    uint32_t reserve_ua;
-    uint32_t slot; /* frames shown so far: the number of the next frame for dithering */
+    struct dia_driver driver;   /* its drawing is the pixels, as bytes */
+    struct dia_frame frame;     /* the same, for drawing */
+    struct dia_develop develop; /* from colours to drive bytes */
+    struct dia_order order;     /* of the bytes; that of the part after init */
+    uint32_t slot;              /* frames shown so far: the number of the next, for dithering */
+    uint32_t given_ua;          /* what the supply has for it, uA; DIA_NO_LIMIT */
+    uint8_t *bytes;             /* private: of the pixels, on the wire */
+    uint8_t *whole; /* private: those of clocked pixels with what is before and behind them */
+    union {
+        struct dia_onewire onewire;
+        struct dia_clocked clocked;
+    } line; /* private: by the family of its part */
 };
 
 #define DIA_STRIP_BYTES(channels, count) ((uint32_t)(channels) * (count))
 
-/* Dark, full master, no limiter. count is 1 or more. Errors as dia_onewire_init. */
+/*
+ * A strip of one-wire pixels on a pin: dark, full master, no limiter. count is 1 to 65535. pixels
+ * are cleared. memory has DIA_STRIP_BYTES(part's channels, count). Errors as dia_onewire_init,
+ * DIA_BAD_VALUE also for a count of 0.
+ */
 enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, uint8_t pin,
-                               const DIA_ROM struct dia_pixel_part *part, void *memory,
-                               uint16_t count);
+                               const DIA_ROM struct dia_pixel_part *part, struct dia_rgb *pixels,
+                               uint8_t *memory, uint16_t count);
+
+/* The same of clocked pixels on an SPI bus. memory has DIA_CLOCKED_BYTES(part's channels, count).
+ * Errors as dia_clocked_init. */
+enum dia_status dia_strip_init_clocked(struct dia_strip *strip, struct dia_port *port, uint8_t bus,
+                                       const DIA_ROM struct dia_pixel_part *part, uint32_t clock_hz,
+                                       struct dia_rgb *pixels, uint8_t *memory, uint16_t count);
 
 /* Keeps the strip inside supply_ma less reserve_ma (kept for the controller), milliamperes. */
 void dia_strip_supply(struct dia_strip *strip, uint16_t supply_ma, uint16_t reserve_ma);
-
-/* Develops strip.frame and starts to send it. DIA_BUSY while the frame before lasts (nothing is
- * changed then); other errors as dia_onewire_start. */
-enum dia_status dia_strip_show(struct dia_strip *strip);
-
-/* As dia_onewire_poll: DIA_OK when the frame is shown and strip.frame may be drawn again. */
-enum dia_status dia_strip_poll(struct dia_strip *strip);
-
-/* Polls until the frame is shown. */
-enum dia_status dia_strip_wait(struct dia_strip *strip);
-
-/* Shows black, and waits for it: how a program leaves its strip. Errors as dia_strip_show. */
-enum dia_status dia_strip_dark(struct dia_strip *strip);
 
 #endif

@@ -44,7 +44,8 @@ static void wire(struct dia_trace *trace, uint32_t pin, char *code, const char *
 }
 
 /* One printable character a wire is enough for all the pins there are. */
-static void header(struct dia_trace *trace, const struct dia_rig *rig)
+static void header(struct dia_trace *trace, const struct dia_rig *rig,
+                   const struct dia_player *player)
 {
     FILE *file = trace->out.file;
     char code = '!';
@@ -68,8 +69,10 @@ static void header(struct dia_trace *trace, const struct dia_rig *rig)
         }
     }
     fprintf(file, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n");
-    while (code > '!')
-        fprintf(file, "0%c\n", --code);
+    for (uint8_t pin = 0; pin < DIA_SIM_PINS; pin++) {
+        if (trace->code_of[pin])
+            fprintf(file, "%d%c\n", dia_player_level(player, pin), trace->code_of[pin]);
+    }
     fprintf(file, "$end\n");
 }
 
@@ -85,7 +88,7 @@ struct dia_trace *dia_trace_open(const char *path, struct dia_player *player,
         free(trace);
         return NULL;
     }
-    header(trace, rig);
+    header(trace, rig, player);
     dia_player_listen(player, take, trace);
     return trace;
 }

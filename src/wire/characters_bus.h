@@ -4,7 +4,7 @@
 
 #include <diachrome/characters.h>
 
-/* An entry of the queue: a byte, and what goes with it. */
+/* What is sent at once: a byte, and what goes with it. */
 #define IS_DATA    0x100u /* RS is high */
 #define HALF       0x200u /* only the upper four bits, before the number of lines is agreed */
 #define WAITS      0xc00u
@@ -12,14 +12,13 @@
 #define WAITS_4100 0x800u
 #define WAITS_100  0xc00u
 
-enum { READY, STARTING, SENDING, WAITING, ASKING };
-
-/* The lines between controller and display: the pins at rest, an entry sent, the busy flag. */
+/* The lines between controller and display: the pins at rest, an entry sent, the busy flag (1, 0,
+ * or 2: the port refused). */
 enum dia_status characters_bus_init(struct dia_characters *c);
 enum dia_status characters_bus_send(struct dia_characters *c, uint16_t entry);
 uint8_t characters_bus_busy(struct dia_characters *c);
 
-/* Of an expander: DIA_BUSY while bytes are on I2C. */
+/* Of an expander: DIA_BUSY while bytes are on I2C; then the bus is released. */
 enum dia_status characters_bus_poll(struct dia_characters *c);
 
 #endif

@@ -9,6 +9,8 @@ enum { SHOWN, BEFORE, PIXELS, AFTER, RESTING };
 
 static const uint8_t zeros[8];
 
+#define PIXELS_SENT UINT32_MAX /* in place of zero bytes: the pixels are on the wire */
+
 static uint8_t has_level(uint8_t framing)
 {
     return framing == DIA_FRAME_LEVEL || framing == DIA_FRAME_LEVEL_LATCH;
@@ -57,27 +59,65 @@ enum dia_status dia_clocked_init(struct dia_clocked *line, struct dia_port *port
     return DIA_OK;
 }
 
-/* Starts what comes next; 0 when there is nothing more. */
-static uint8_t go_on(struct dia_clocked *line, enum dia_status *status)
+/* Zero bytes of the stage that go next, in pieces. */
+static uint32_t piece(uint32_t left)
+{
+    return left < sizeof zeros ? left : (uint32_t)sizeof zeros;
+}
+
+/* On to the next stage that has bytes; RESTING when there is none. */
+static void next_stage(struct dia_clocked *line)
 {
     const DIA_ROM struct dia_pixel_part *part = line->part;
-    const uint8_t *bytes = zeros;
-    uint32_t n = line->zeros < sizeof zeros ? line->zeros : (uint32_t)sizeof zeros;
-    if (n == 0 && line->state == BEFORE) {
-        bytes = line->bytes;
-        n = line->count * part->channels->count;
+    if (line->state == BEFORE && line->zeros == 0) {
         line->state = PIXELS;
-    } else if (n == 0 && line->state == PIXELS) {
+    } else if (line->state == PIXELS && line->zeros == PIXELS_SENT) {
         line->zeros = zeros_after(part->clock.framing, line->count);
         line->state = AFTER;
-        n = line->zeros < sizeof zeros ? line->zeros : (uint32_t)sizeof zeros;
     }
-    if (n == 0)
-        return 0;
-    if (bytes == zeros)
-        line->zeros -= n;
-    *status = line->port->ops->spi_start(line->port, line->bus, line->clock_hz, bytes, n);
-    return 1;
+    if (line->state == AFTER && line->zeros == 0)
+        line->state = RESTING;
+}
+
+/* Sends what comes next. DIA_OK: it is on its way, or all has been sent (RESTING). Nothing has
+ * changed when the port refuses, so that it can be tried again. */
+static enum dia_status go_on(struct dia_clocked *line)
+{
+    struct dia_port *port = line->port;
+    next_stage(line);
+    if (line->state == RESTING)
+        return DIA_OK;
+    uint8_t is_zeros = line->state != PIXELS;
+    uint32_t n = is_zeros ? piece(line->zeros) : line->count * line->part->channels->count;
+    enum dia_status status =
+        port->ops->spi_start(port, line->bus, line->clock_hz, is_zeros ? zeros : line->bytes, n);
+    if (status != DIA_OK)
+        return status;
+    line->zeros = is_zeros ? line->zeros - n : PIXELS_SENT;
+    return DIA_OK;
+}
+
+/* A port may run at a slower clock than it was asked for, so the rest counts from when the end was
+ * seen. */
+static void rest(struct dia_clocked *line)
+{
+    line->end_us = line->port->ops->now_us(line->port);
+    line->state = RESTING;
+    dia_port_release_spi(line->port, line->bus);
+}
+
+/* The bus is held from here on, unless the port refuses. */
+static enum dia_status begin(struct dia_clocked *line,
+                             enum dia_status (*start)(struct dia_clocked *))
+{
+    if (dia_port_claim_spi(line->port, line->bus) != DIA_OK)
+        return DIA_BUSY;
+    enum dia_status status = start(line);
+    if (status != DIA_OK) {
+        line->state = SHOWN; /* nothing has begun */
+        dia_port_release_spi(line->port, line->bus);
+    }
+    return status;
 }
 
 enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes, uint32_t count)
@@ -91,34 +131,61 @@ enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes
     line->count = count;
     line->zeros = zeros_before(line->part->clock.framing, count);
     line->state = BEFORE;
-    go_on(line, &status);
+    return begin(line, go_on);
+}
+
+static enum dia_status send_whole(struct dia_clocked *line)
+{
+    return line->port->ops->spi_start(line->port, line->bus, line->clock_hz, line->bytes,
+                                      line->count);
+}
+
+enum dia_status dia_clocked_start_whole(struct dia_clocked *line, const uint8_t *bytes, uint32_t n)
+{
+    enum dia_status status = dia_clocked_poll(line);
     if (status != DIA_OK)
-        line->state = SHOWN; /* nothing has begun */
-    return status;
+        return status;
+    line->bytes = bytes;
+    line->count = n;
+    line->zeros = 0;
+    line->state = AFTER; /* nothing comes behind it */
+    return begin(line, send_whole);
 }
 
 enum dia_status dia_clocked_poll(struct dia_clocked *line)
 {
-    const DIA_ROM struct dia_port_ops *ops = line->port->ops;
-    enum dia_status status = DIA_OK;
+    struct dia_port *port = line->port;
     if (line->state == SHOWN)
         return DIA_OK;
     if (line->state != RESTING) {
-        status = ops->spi_poll(line->port, line->bus);
-        if (status == DIA_OK && go_on(line, &status))
-            return status == DIA_OK ? DIA_BUSY : status;
+        enum dia_status status = port->ops->spi_poll(port, line->bus);
         if (status == DIA_BUSY)
             return DIA_BUSY;
-        line->state = RESTING;
-        line->end_us = ops->now_us(line->port);
+        if (status == DIA_OK)
+            status = go_on(line);
+        if (status == DIA_BUSY || (status == DIA_OK && line->state != RESTING))
+            return DIA_BUSY;
+        rest(line);
         if (status != DIA_OK)
             return status;
     }
     uint16_t latch_us = line->part->clock.latch_us;
-    if (latch_us != 0 && !gap_is_over(line->port, line->end_us, latch_us))
+    if (latch_us != 0 && !gap_is_over(port->ops->now_us(port), line->end_us, latch_us))
         return DIA_BUSY;
     line->state = SHOWN;
     return DIA_OK;
+}
+
+uint8_t dia_clocked_is_sending(const struct dia_clocked *line)
+{
+    return line->state != SHOWN && line->state != RESTING;
+}
+
+uint32_t dia_clocked_again_us(const struct dia_clocked *line)
+{
+    if (dia_clocked_is_sending(line))
+        return 0; /* pieces follow each other closely */
+    return gap_left_us(line->port, line->end_us + line->part->clock.latch_us);
 }
 
 void dia_clocked_arrange(const DIA_ROM struct dia_pixel_part *part, struct dia_order order,
@@ -140,4 +207,9 @@ uint32_t dia_clocked_bytes(const DIA_ROM struct dia_pixel_part *part, uint32_t c
     uint8_t framing = part->clock.framing;
     return zeros_before(framing, count) + count * part->channels->count +
            zeros_after(framing, count);
+}
+
+uint32_t dia_clocked_lead(const DIA_ROM struct dia_pixel_part *part, uint32_t count)
+{
+    return zeros_before(part->clock.framing, count);
 }

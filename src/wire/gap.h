@@ -2,17 +2,31 @@
 #ifndef DIA_WIRE_GAP_H
 #define DIA_WIRE_GAP_H
 
-#include <diachrome/port.h>
+#include <diachrome/part.h>
 
 /*
- * Whether a line has rested for a latch gap since a moment. A port's clock may be coarse by 10 us,
- * so only a difference of more than latch_us + 10 is surely latch_us. The difference is unsigned
- * and wraps with the clock; a line left alone for longer than the clock's 71 minutes may at worst
- * wait one latch gap more.
+ * Whether a line that rests since end_us has done so for a latch gap. A port's clock may be coarse
+ * by 10 us, so only a difference of more than latch_us + 10 is surely latch_us. The difference is
+ * unsigned and wraps with the clock; a line left alone for longer than the clock's 71 minutes may
+ * at worst wait one latch gap more.
  */
-static inline uint8_t gap_is_over(struct dia_port *port, uint32_t since_us, uint16_t latch_us)
+static inline uint8_t gap_is_over(uint32_t now_us, uint32_t end_us, uint16_t latch_us)
 {
-    return port->ops->now_us(port) - since_us > latch_us + 10u;
+    return now_us - end_us > latch_us + 10u;
+}
+
+/* More than n bytes can take in pulses of any part, us: the slowest, WS2811 at its slow speed, has
+ * 2.8 us a bit at most, so 22.4 us a byte. */
+static inline uint32_t gap_longest_us(uint32_t n)
+{
+    return n * 24u;
+}
+
+/* Time until a moment; 0 when it is past. */
+static inline uint32_t gap_left_us(struct dia_port *port, uint32_t end_us)
+{
+    int32_t left = (int32_t)(end_us - port->ops->now_us(port));
+    return left > 0 ? (uint32_t)left : 0;
 }
 
 #endif

@@ -11,66 +11,36 @@
 enum { SHUT_DOWN, TEST_OFF, SCAN_LIMIT, NO_DECODING, INTENSITY, FIRST_ROW, LIGHT = FIRST_ROW + 8 };
 #define ALL ((uint16_t)((1u << (LIGHT + 1)) - 1u))
 
-enum { SHOWN, SENDING };
+enum { SHOWN, TO_SEND, SENDING };
 
-enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port,
-                                const DIA_ROM struct dia_matrix_part *part, uint8_t bus,
-                                uint8_t select_pin, uint32_t clock_hz, uint8_t *memory,
-                                uint16_t chips)
+static struct dia_matrix *matrix_of(struct dia_driver *driver)
 {
-    if (!port->ops->spi_start || !port->ops->spi_poll || !port->ops->wait_ns)
-        return DIA_UNSUPPORTED;
-    if (chips == 0 || chips > DIA_MATRIX_MOST || clock_hz == 0 || clock_hz > part->max_hz)
-        return DIA_BAD_VALUE;
-    enum dia_status status = port->ops->pin_write(port, select_pin, 1);
-    if (status != DIA_OK)
-        return status;
-    memset(memory, 0, (size_t)DIA_MATRIX_BYTES((uint32_t)chips));
-    matrix->port = port;
-    matrix->part = part;
-    matrix->wanted = memory;
-    matrix->sent = memory + chips * 8u;
-    matrix->words = memory + chips * 16u;
-    matrix->clock_hz = clock_hz;
-    matrix->chips = chips;
-    matrix->bus = bus;
-    matrix->select_pin = select_pin;
-    matrix->intensity = 15;
-    matrix->lit = 1;
-    matrix->digits = 8;
-    matrix->pending = ALL;
-    matrix->state = SHOWN;
-    return DIA_OK;
-}
-
-/* Duty is about (2 n + 1) / 32, so the nearest n is 15.5 * master, rounded down. */
-void dia_matrix_master(struct dia_matrix *matrix, dia_share master)
-{
-    uint8_t intensity = (uint8_t)((uint32_t)master * 31u >> 16), lit = master != 0;
-    if (intensity != matrix->intensity)
-        matrix->pending |= 1u << INTENSITY;
-    if (lit != matrix->lit)
-        matrix->pending |= 1u << LIGHT;
-    matrix->intensity = intensity;
-    matrix->lit = lit;
+    return (struct dia_matrix *)driver;
 }
 
 void dia_matrix_set(struct dia_matrix *matrix, uint32_t output, uint8_t on)
 {
     uint32_t at = output >> 3;
     uint8_t mask = (uint8_t)(1u << (output & 7u));
-    if (at >= matrix->chips * 8u)
+    if (at >= matrix->driver.drawing_bytes)
         return;
     if (on)
-        matrix->wanted[at] |= mask;
+        matrix->driver.drawing[at] |= mask;
     else
-        matrix->wanted[at] &= (uint8_t)~mask;
+        matrix->driver.drawing[at] &= (uint8_t)~mask;
 }
 
-void dia_matrix_refresh(struct dia_matrix *matrix)
+static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
+                   const DIA_ROM uint16_t *outputs)
+{
+    for (uint32_t i = 0; i < n; i++)
+        dia_matrix_set(matrix_of(driver), outputs ? outputs[i] : i, level[i] >= 128);
+}
+
+static void refresh(struct dia_driver *driver)
 {
     /* out of shut-down first: what shows goes on showing */
-    matrix->pending |= (uint16_t)(ALL & ~(1u << SHUT_DOWN));
+    matrix_of(driver)->pending |= (uint16_t)(ALL & ~(1u << SHUT_DOWN));
 }
 
 static void say_to_all(struct dia_matrix *matrix, uint8_t address, uint8_t value)
@@ -82,16 +52,14 @@ static void say_to_all(struct dia_matrix *matrix, uint8_t address, uint8_t value
     }
 }
 
-/* The word of the chip furthest away goes first. `all`: whether what was sent counts as known. */
-static void say_row(struct dia_matrix *matrix, uint8_t row, uint8_t all)
+/* The word of the chip furthest away goes first. */
+static void say_row(struct dia_matrix *matrix, uint8_t row)
 {
     uint8_t *word = matrix->words;
     uint16_t at = (uint16_t)((matrix->chips - 1u) * 8u + row);
     for (uint16_t i = 0; i < matrix->chips; i++, at = (uint16_t)(at - 8u)) {
-        uint8_t changed = all || matrix->wanted[at] != matrix->sent[at];
-        *word++ = changed ? (uint8_t)(row + 1u) : 0;
-        *word++ = changed ? matrix->wanted[at] : 0;
-        matrix->sent[at] = matrix->wanted[at];
+        *word++ = (uint8_t)(row + 1u);
+        *word++ = matrix->taken[at];
     }
 }
 
@@ -117,66 +85,172 @@ static void say(struct dia_matrix *matrix, uint8_t what)
         say_to_all(matrix, 12, matrix->lit);
         break;
     default:
-        /* rows go out whole with a set-up, which comes before them and leaves LIGHT pending */
-        say_row(matrix, (uint8_t)(what - FIRST_ROW), (matrix->pending & 1u << LIGHT) != 0);
+        say_row(matrix, (uint8_t)(what - FIRST_ROW));
     }
 }
 
-/* The next transmission, if there is one. */
+/* Nobody knows what the chips have now: select is high again, and the next show sends all. */
+static enum dia_status give_up(struct dia_matrix *matrix, enum dia_status status)
+{
+    struct dia_port *port = matrix->driver.port;
+    port->ops->pin_write(port, matrix->select_pin, 1);
+    dia_port_release_spi(port, matrix->bus);
+    refresh(&matrix->driver);
+    matrix->state = SHOWN;
+    return status;
+}
+
+/* Selects the chips and starts the next word, if there is one and the bus is free. */
 static enum dia_status go_on(struct dia_matrix *matrix)
 {
-    const DIA_ROM struct dia_port_ops *ops = matrix->port->ops;
-    uint8_t what = 0;
+    struct dia_port *port = matrix->driver.port;
+    const DIA_ROM struct dia_port_ops *ops = port->ops;
     if (matrix->pending == 0) {
         matrix->state = SHOWN;
         return DIA_OK;
     }
-    while (!(matrix->pending >> what & 1u))
-        what++;
-    say(matrix, what);
-    ops->wait_ns(matrix->port, matrix->part->select_ns);
-    ops->pin_write(matrix->port, matrix->select_pin, 0);
-    ops->wait_ns(matrix->port, matrix->part->select_ns);
-    enum dia_status status = ops->spi_start(matrix->port, matrix->bus, matrix->clock_hz,
-                                            matrix->words, matrix->chips * 2u);
-    if (status != DIA_OK) {
-        dia_matrix_refresh(matrix); /* nobody knows what they have */
-        matrix->state = SHOWN;
-        return status;
+    matrix->state = TO_SEND;
+    if (dia_port_claim_spi(port, matrix->bus) != DIA_OK)
+        return DIA_BUSY;
+    for (matrix->what = 0; !(matrix->pending >> matrix->what & 1u);)
+        matrix->what++;
+    say(matrix, matrix->what);
+    ops->wait_ns(port, matrix->part->select_ns);
+    enum dia_status status = ops->pin_write(port, matrix->select_pin, 0);
+    if (status != DIA_OK)
+        return give_up(matrix, DIA_PORT_FAILED);
+    ops->wait_ns(port, matrix->part->select_ns);
+    status = ops->spi_start(port, matrix->bus, matrix->clock_hz, matrix->words, matrix->chips * 2u);
+    if (status == DIA_BUSY) { /* held by somebody who does not claim: nothing was clocked in */
+        if (ops->pin_write(port, matrix->select_pin, 1) != DIA_OK)
+            return give_up(matrix, DIA_PORT_FAILED);
+        dia_port_release_spi(port, matrix->bus);
+        return DIA_BUSY;
     }
-    matrix->pending &= (uint16_t) ~(1u << what);
+    if (status != DIA_OK)
+        return give_up(matrix, status);
     matrix->state = SENDING;
     return DIA_BUSY;
 }
 
-enum dia_status dia_matrix_start(struct dia_matrix *matrix)
+static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
-    enum dia_status status = dia_matrix_poll(matrix);
+    struct dia_matrix *matrix = matrix_of(driver);
+    struct dia_port *port = driver->port;
+    *again_us = 0;
+    if (matrix->state == SHOWN)
+        return DIA_OK;
+    if (matrix->state == SENDING) {
+        enum dia_status status = port->ops->spi_poll(port, matrix->bus);
+        if (status == DIA_BUSY)
+            return DIA_BUSY;
+        if (status != DIA_OK || port->ops->pin_write(port, matrix->select_pin, 1) != DIA_OK)
+            return give_up(matrix, DIA_PORT_FAILED);
+        matrix->pending &= (uint16_t) ~(1u << matrix->what);
+        dia_port_release_spi(port, matrix->bus);
+    }
+    return go_on(matrix);
+}
+
+/* Duty is about (2 n + 1) / 32, so the nearest n is 15.5 * master, rounded down. */
+static void take_master(struct dia_matrix *matrix, dia_share master)
+{
+    uint8_t intensity = (uint8_t)((uint32_t)master * 31u >> 16), lit = master != 0;
+    if (intensity != matrix->intensity)
+        matrix->pending |= 1u << INTENSITY;
+    if (lit != matrix->lit)
+        matrix->pending |= 1u << LIGHT;
+    matrix->intensity = intensity;
+    matrix->lit = lit;
+}
+
+/* Takes the drawing and begins to send it. When the port fails at once, all is sent with the next
+ * show, so nothing is lost. */
+static enum dia_status show(struct dia_driver *driver)
+{
+    struct dia_matrix *matrix = matrix_of(driver);
+    uint32_t again_us;
+    enum dia_status status = poll(driver, &again_us);
     if (status != DIA_OK)
         return status;
-    for (uint16_t i = 0; i < matrix->chips * 8u; i++) {
-        if (matrix->wanted[i] != matrix->sent[i])
+    for (uint32_t i = 0; i < driver->drawing_bytes; i++) {
+        if (driver->drawing[i] != matrix->taken[i])
             matrix->pending |= (uint16_t)(1u << (FIRST_ROW + (i & 7u)));
+        matrix->taken[i] = driver->drawing[i];
     }
+    take_master(matrix, driver->master);
     status = go_on(matrix);
     return status == DIA_BUSY ? DIA_OK : status;
 }
 
-enum dia_status dia_matrix_poll(struct dia_matrix *matrix)
+/* What is on its way is finished first; then the chips are shut down, and keep their rows. */
+static enum dia_status dark(struct dia_driver *driver)
 {
-    const DIA_ROM struct dia_port_ops *ops = matrix->port->ops;
-    if (matrix->state == SHOWN)
-        return DIA_OK;
-    enum dia_status status = ops->spi_poll(matrix->port, matrix->bus);
-    if (status == DIA_BUSY)
+    struct dia_matrix *matrix = matrix_of(driver);
+    if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
-    ops->pin_write(matrix->port, matrix->select_pin, 1);
-    if (status != DIA_OK) {
-        dia_matrix_refresh(matrix);
-        matrix->state = SHOWN;
+    take_master(matrix, 0);
+    matrix->pending |= 1u << LIGHT;
+    enum dia_status status = go_on(matrix);
+    return status == DIA_BUSY ? dia_driver_wait(driver) : status;
+}
+
+static void about(const struct dia_driver *driver, struct dia_about *about)
+{
+    const struct dia_matrix *matrix = (const struct dia_matrix *)driver;
+    uint32_t khz = matrix->clock_hz / 1000u;
+    *about = (struct dia_about){
+        .elements = matrix->chips * 64u,
+        .drawing_bytes = DIA_MATRIX_ROWS((uint32_t)matrix->chips),
+        .private_bytes = DIA_MATRIX_BYTES((uint32_t)matrix->chips),
+        /* each word, and some us for what is done between two of them */
+        .worst_us = (LIGHT + 1u) * (matrix->chips * 16000u / (khz ? khz : 1u) + 50u),
+        .element = DIA_LAMPS,
+        .route = DIA_ON_SPI,
+        .bus = matrix->bus,
+        .pins = 1,
+        .pin = {matrix->select_pin},
+    };
+}
+
+static const DIA_ROM struct dia_driver_ops ops = {
+    .show = show,
+    .poll = poll,
+    .dark = dark,
+    .refresh = refresh,
+    .levels = levels,
+    .about = about,
+};
+
+enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port,
+                                const DIA_ROM struct dia_matrix_part *part, uint8_t bus,
+                                uint8_t select_pin, uint32_t clock_hz, uint8_t *rows,
+                                uint8_t *memory, uint16_t chips)
+{
+    if (!port->ops->spi_start || !port->ops->spi_poll || !port->ops->wait_ns)
+        return DIA_UNSUPPORTED;
+    if (chips == 0 || chips > DIA_MATRIX_MOST || clock_hz == 0 || clock_hz > part->max_hz)
+        return DIA_BAD_VALUE;
+    enum dia_status status = port->ops->pin_write(port, select_pin, 1);
+    if (status != DIA_OK)
         return status;
-    }
-    return go_on(matrix);
+    memset(rows, 0, (size_t)DIA_MATRIX_ROWS((uint32_t)chips));
+    memset(memory, 0, (size_t)DIA_MATRIX_BYTES((uint32_t)chips));
+    memset(matrix, 0, sizeof *matrix);
+    matrix->driver =
+        (struct dia_driver){&ops, port, rows, DIA_MATRIX_ROWS((uint32_t)chips), DIA_SHARE_ONE};
+    matrix->part = part;
+    matrix->taken = memory;
+    matrix->words = memory + DIA_MATRIX_ROWS((uint32_t)chips);
+    matrix->clock_hz = clock_hz;
+    matrix->chips = chips;
+    matrix->bus = bus;
+    matrix->select_pin = select_pin;
+    matrix->intensity = 15;
+    matrix->lit = 1;
+    matrix->digits = 8;
+    matrix->pending = ALL;
+    return DIA_OK;
 }
 
 uint32_t dia_matrix_dot(const struct dia_matrix_wiring *wiring, uint16_t chips, uint16_t column,

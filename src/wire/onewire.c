@@ -4,8 +4,9 @@
 #include <diachrome/onewire.h>
 
 #include "gap.h"
+#include "onewire_private.h"
 
-enum { SHOWN, SENDING, LATCHING };
+enum { RESTING, SENDING };
 
 enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port, uint8_t pin,
                                  const DIA_ROM struct dia_pixel_part *part)
@@ -19,40 +20,57 @@ enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port
     line->port = port;
     line->part = part;
     line->pin = pin;
-    line->state = LATCHING;
+    line->state = RESTING;
     line->end_us = port->ops->now_us(port);
     return DIA_OK;
+}
+
+enum dia_status onewire_begin(struct dia_onewire *line, const uint8_t *bytes, uint32_t n)
+{
+    struct dia_port *port = line->port;
+    enum dia_status status = port->ops->pulse_start(port, line->pin, bytes, n, &line->part->timing);
+    if (status == DIA_OK) {
+        line->state = SENDING;
+        line->end_us = port->ops->now_us(port) + gap_longest_us(n);
+    }
+    return status;
 }
 
 enum dia_status dia_onewire_start(struct dia_onewire *line, const uint8_t *bytes, uint32_t n)
 {
     enum dia_status status = dia_onewire_poll(line);
-    if (status != DIA_OK)
-        return status;
-    status = line->port->ops->pulse_start(line->port, line->pin, bytes, n, &line->part->timing);
-    if (status == DIA_OK)
-        line->state = SENDING;
-    return status;
+    return status == DIA_OK ? onewire_begin(line, bytes, n) : status;
 }
 
 enum dia_status dia_onewire_poll(struct dia_onewire *line)
 {
     struct dia_port *port = line->port;
-    if (line->state == SENDING) {
-        enum dia_status status = port->ops->pulse_poll(port, line->pin);
+    enum dia_status status = DIA_OK;
+    uint8_t was_sending = line->state == SENDING;
+    if (was_sending) {
+        status = port->ops->pulse_poll(port, line->pin);
         if (status == DIA_BUSY)
             return DIA_BUSY;
-        line->state = LATCHING;
-        line->end_us = port->ops->now_us(port);
-        if (status != DIA_OK)
-            return status;
+        line->state = RESTING;
     }
-    if (line->state == LATCHING) {
-        if (!gap_is_over(port, line->end_us, line->part->timing.latch_us))
-            return DIA_BUSY;
-        line->state = SHOWN;
-    }
-    return DIA_OK;
+    uint32_t now_us = port->ops->now_us(port);
+    if (was_sending && (int32_t)(now_us - line->end_us) < 0)
+        line->end_us = now_us; /* it ended earlier than it might have */
+    if (status == DIA_OK && !gap_is_over(now_us, line->end_us, line->part->timing.latch_us))
+        status = DIA_BUSY;
+    return status;
+}
+
+uint8_t dia_onewire_is_sending(const struct dia_onewire *line)
+{
+    return line->state == SENDING;
+}
+
+uint32_t dia_onewire_again_us(const struct dia_onewire *line)
+{
+    if (line->state == SENDING) /* when it ends is the port's to say */
+        return 0;
+    return gap_left_us(line->port, line->end_us + line->part->timing.latch_us);
 }
 
 void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struct dia_order order)

@@ -16,24 +16,52 @@ enum { SHOWN, DATA_COMMAND, DATA, LIGHT, KEYS };
 
 static const DIA_ROM uint8_t duties[8] = {1, 2, 4, 10, 11, 12, 13, 14}; /* sixteenths */
 
+static struct dia_panel *panel_of(struct dia_driver *driver)
+{
+    return (struct dia_panel *)driver;
+}
+
 static uint8_t has_strobe(const struct dia_panel *panel)
 {
     return panel->part->strobe_ns != 0;
 }
 
+static void write_pin(struct dia_panel *panel, uint8_t pin, uint8_t level)
+{
+    struct dia_port *port = panel->driver.port;
+    if (port->ops->pin_write(port, pin, level) != DIA_OK)
+        panel->refused = 1;
+}
+
+static void wait(struct dia_panel *panel, uint16_t ns)
+{
+    struct dia_port *port = panel->driver.port;
+    port->ops->wait_ns(port, ns);
+}
+
 /* DIO low, or let go. */
 static void dio(struct dia_panel *panel, uint8_t level)
 {
-    if (level)
-        panel->port->ops->pin_release(panel->port, panel->dio_pin);
-    else
-        panel->port->ops->pin_write(panel->port, panel->dio_pin, 0);
+    struct dia_port *port = panel->driver.port;
+    if (!level)
+        write_pin(panel, panel->dio_pin, 0);
+    else if (port->ops->pin_release(port, panel->dio_pin) != DIA_OK)
+        panel->refused = 1;
+}
+
+static uint8_t read_dio(struct dia_panel *panel)
+{
+    struct dia_port *port = panel->driver.port;
+    uint8_t level = 0;
+    if (port->ops->pin_read(port, panel->dio_pin, &level) != DIA_OK)
+        panel->refused = 1;
+    return level;
 }
 
 static void clock(struct dia_panel *panel, uint8_t level)
 {
-    panel->port->ops->pin_write(panel->port, panel->clock_pin, level);
-    panel->port->ops->wait_ns(panel->port, panel->part->period_ns / 2u);
+    write_pin(panel, panel->clock_pin, level);
+    wait(panel, panel->part->period_ns / 2u);
 }
 
 /* With a strobe: it is low during a transmission. Without: DIO falls, and at the end rises, while
@@ -41,10 +69,10 @@ static void clock(struct dia_panel *panel, uint8_t level)
 static void begin(struct dia_panel *panel)
 {
     if (has_strobe(panel)) {
-        panel->port->ops->pin_write(panel->port, panel->strobe_pin, 0);
+        write_pin(panel, panel->strobe_pin, 0);
     } else {
         dio(panel, 0);
-        panel->port->ops->wait_ns(panel->port, panel->part->pulse_ns);
+        wait(panel, panel->part->pulse_ns);
         clock(panel, 0);
     }
 }
@@ -52,14 +80,14 @@ static void begin(struct dia_panel *panel)
 static void end(struct dia_panel *panel)
 {
     if (has_strobe(panel)) {
-        panel->port->ops->pin_write(panel->port, panel->strobe_pin, 1);
-        panel->port->ops->wait_ns(panel->port, panel->part->strobe_ns);
+        write_pin(panel, panel->strobe_pin, 1);
+        wait(panel, panel->part->strobe_ns);
     } else {
         dio(panel, 0);
-        panel->port->ops->wait_ns(panel->port, panel->part->pulse_ns);
+        wait(panel, panel->part->pulse_ns);
         clock(panel, 1);
         dio(panel, 1);
-        panel->port->ops->wait_ns(panel->port, panel->part->period_ns / 2u);
+        wait(panel, panel->part->period_ns / 2u);
     }
 }
 
@@ -67,67 +95,33 @@ static void end(struct dia_panel *panel)
  * by a low DIO in a ninth clock. */
 static enum dia_status send(struct dia_panel *panel, uint8_t byte)
 {
-    uint8_t answer = 0;
     for (uint8_t k = 0; k < 8; k++, byte = (uint8_t)(byte >> 1)) {
         clock(panel, 0);
         dio(panel, byte & 1u);
-        panel->port->ops->wait_ns(panel->port, panel->part->pulse_ns);
+        wait(panel, panel->part->pulse_ns);
         clock(panel, 1);
     }
     if (has_strobe(panel))
         return DIA_OK;
     clock(panel, 0);
     dio(panel, 1);
-    panel->port->ops->wait_ns(panel->port, panel->part->pulse_ns);
+    wait(panel, panel->part->pulse_ns);
     clock(panel, 1);
-    panel->port->ops->pin_read(panel->port, panel->dio_pin, &answer);
+    uint8_t answer = read_dio(panel);
     clock(panel, 0);
     return answer ? DIA_PORT_FAILED : DIA_OK;
 }
 
 static uint8_t receive(struct dia_panel *panel)
 {
-    uint8_t byte = 0, level = 0;
+    uint8_t byte = 0;
     for (uint8_t mask = 1; mask != 0; mask = (uint8_t)(mask << 1)) {
         clock(panel, 0);
-        panel->port->ops->pin_read(panel->port, panel->dio_pin, &level);
-        if (level)
+        if (read_dio(panel))
             byte |= mask;
         clock(panel, 1);
     }
     return byte;
-}
-
-enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
-                               const DIA_ROM struct dia_panel_part *part, uint8_t strobe_pin,
-                               uint8_t clock_pin, uint8_t dio_pin)
-{
-    const DIA_ROM struct dia_port_ops *ops = port->ops;
-    if (!ops->pin_release || !ops->pin_read || !ops->wait_ns)
-        return DIA_UNSUPPORTED;
-    enum dia_status status = part->strobe_ns ? ops->pin_write(port, strobe_pin, 1) : DIA_OK;
-    if (status == DIA_OK)
-        status = ops->pin_write(port, clock_pin, 1);
-    if (status == DIA_OK)
-        status = ops->pin_release(port, dio_pin);
-    if (status != DIA_OK)
-        return status;
-    ops->wait_ns(port, part->strobe_ns + 1u);
-    memset(panel, 0, sizeof *panel);
-    panel->port = port;
-    panel->part = part;
-    panel->strobe_pin = strobe_pin;
-    panel->clock_pin = clock_pin;
-    panel->dio_pin = dio_pin;
-    panel->level = 8;
-    dia_panel_refresh(panel);
-    return DIA_OK;
-}
-
-void dia_panel_refresh(struct dia_panel *panel)
-{
-    for (uint8_t k = 0; k < 16; k++)
-        panel->sent[k] = (uint8_t)~panel->wanted[k];
 }
 
 /* A TM1638 has digits on even addresses and single lamps on bit 0 of odd ones. */
@@ -135,7 +129,7 @@ enum dia_status dia_panel_digit(struct dia_panel *panel, uint8_t digit, uint8_t 
 {
     if (digit >= panel->part->digits)
         return DIA_BAD_VALUE;
-    panel->wanted[panel->part->lamps ? 2u * digit : digit] = segments;
+    panel->driver.drawing[panel->part->lamps ? 2u * digit : digit] = segments;
     return DIA_OK;
 }
 
@@ -143,47 +137,51 @@ enum dia_status dia_panel_lamp(struct dia_panel *panel, uint8_t lamp, uint8_t on
 {
     if (lamp >= panel->part->lamps)
         return DIA_BAD_VALUE;
-    panel->wanted[2u * lamp + 1u] = on != 0;
+    panel->driver.drawing[2u * lamp + 1u] = on != 0;
     return DIA_OK;
 }
 
-void dia_panel_master(struct dia_panel *panel, dia_share master)
+static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
+                   const DIA_ROM uint16_t *outputs)
 {
-    uint16_t wanted = (uint16_t)((uint32_t)master * 28u >> 15); /* twice 14 sixteenths */
-    panel->level = 0;
-    if (master == 0)
-        return;
-    for (panel->level = 1; panel->level < 8; panel->level++) {
-        if (wanted < duties[panel->level - 1u] + duties[panel->level])
-            break;
+    for (uint32_t i = 0; i < n; i++) {
+        uint32_t at = outputs ? outputs[i] : i;
+        uint8_t mask = (uint8_t)(1u << (at & 7u));
+        if (at >> 3 >= DIA_PANEL_DRAWING)
+            continue;
+        if (level[i] >= 128)
+            driver->drawing[at >> 3] |= mask;
+        else
+            driver->drawing[at >> 3] &= (uint8_t)~mask;
     }
 }
 
-static uint8_t changed(const struct dia_panel *panel)
+static void refresh(struct dia_driver *driver)
 {
-    return memcmp(panel->wanted, panel->sent, sizeof panel->sent) != 0;
+    panel_of(driver)->changed = 1;
+}
+
+static uint8_t level_of(dia_share master)
+{
+    uint16_t wanted = (uint16_t)((uint32_t)master * 28u >> 15); /* twice 14 sixteenths */
+    uint8_t level = 1;
+    if (master == 0)
+        return 0;
+    while (level < 8 && wanted >= duties[level - 1u] + duties[level])
+        level++;
+    return level;
 }
 
 /* The transmission after one, of those this frame has. */
 static uint8_t next_frame(const struct dia_panel *panel, uint8_t frame)
 {
-    if (frame == SHOWN && changed(panel))
+    if (frame == SHOWN && panel->changed)
         return DATA_COMMAND;
     if (frame == DATA_COMMAND)
         return DATA;
     if (frame < LIGHT) /* always: a display that a disturbance has switched off comes back */
         return LIGHT;
     return frame < KEYS && panel->part->keys ? KEYS : SHOWN;
-}
-
-enum dia_status dia_panel_start(struct dia_panel *panel)
-{
-    enum dia_status status = dia_panel_poll(panel);
-    if (status != DIA_OK)
-        return status;
-    panel->frame = next_frame(panel, SHOWN);
-    panel->byte = 0;
-    return DIA_OK;
 }
 
 static uint8_t last_byte(const struct dia_panel *panel)
@@ -198,7 +196,7 @@ static void read_keys(struct dia_panel *panel)
 {
     uint8_t byte = receive(panel), at = (uint8_t)(panel->byte - 1u);
     panel->read |= (uint8_t)((byte & 1u) << at | (byte >> 4 & 1u) << (at + 4u));
-    if (panel->byte == KEY_BYTES)
+    if (panel->byte == KEY_BYTES && !panel->refused)
         panel->keys = panel->read;
 }
 
@@ -210,10 +208,7 @@ static enum dia_status one_byte(struct dia_panel *panel)
     case DATA_COMMAND:
         return send(panel, WRITE_DATA);
     case DATA:
-        if (panel->byte == 0)
-            return send(panel, ADDRESS_0);
-        panel->sent[panel->byte - 1u] = panel->wanted[panel->byte - 1u];
-        return send(panel, panel->sent[panel->byte - 1u]);
+        return send(panel, panel->byte == 0 ? ADDRESS_0 : panel->taken[panel->byte - 1u]);
     case LIGHT:
         return send(panel, panel->level ? (uint8_t)(LIT - 1 + panel->level) : DARK);
     default:
@@ -224,29 +219,120 @@ static enum dia_status one_byte(struct dia_panel *panel)
         panel->read = 0;
         send(panel, READ_KEYS);
         dio(panel, 1);
-        panel->port->ops->wait_ns(panel->port, panel->part->read_ns);
+        wait(panel, panel->part->read_ns);
         return DIA_OK;
     }
 }
 
-enum dia_status dia_panel_poll(struct dia_panel *panel)
+/* What the chip has is not known: the next show sends all. */
+static enum dia_status give_up(struct dia_panel *panel)
 {
+    end(panel);
+    panel->changed = 1;
+    panel->frame = SHOWN;
+    return DIA_PORT_FAILED;
+}
+
+static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
+{
+    struct dia_panel *panel = panel_of(driver);
+    *again_us = 0;
     if (panel->frame == SHOWN)
         return DIA_OK;
-    enum dia_status status = one_byte(panel);
-    if (status != DIA_OK) {
-        end(panel);
-        dia_panel_refresh(panel);
-        panel->frame = SHOWN;
-        return status;
-    }
+    panel->refused = 0;
+    if (one_byte(panel) != DIA_OK || panel->refused)
+        return give_up(panel);
     if (panel->byte++ == last_byte(panel)) {
         end(panel);
-        /* digits beyond those of the part count as sent */
+        if (panel->refused)
+            return give_up(panel);
         if (panel->frame == DATA)
-            memcpy(panel->sent, panel->wanted, sizeof panel->sent);
+            panel->changed = 0;
         panel->frame = next_frame(panel, panel->frame);
         panel->byte = 0;
     }
     return panel->frame == SHOWN ? DIA_OK : DIA_BUSY;
+}
+
+static void begin_frame(struct dia_panel *panel, dia_share master)
+{
+    panel->level = level_of(master);
+    panel->frame = next_frame(panel, SHOWN);
+    panel->byte = 0;
+}
+
+static enum dia_status show(struct dia_driver *driver)
+{
+    struct dia_panel *panel = panel_of(driver);
+    if (panel->frame != SHOWN)
+        return DIA_BUSY;
+    if (memcmp(panel->taken, driver->drawing, sizeof panel->taken) != 0)
+        panel->changed = 1;
+    memcpy(panel->taken, driver->drawing, sizeof panel->taken);
+    begin_frame(panel, driver->master);
+    return DIA_OK;
+}
+
+static enum dia_status dark(struct dia_driver *driver)
+{
+    struct dia_panel *panel = panel_of(driver);
+    if (dia_driver_wait(driver) == DIA_BUSY)
+        return DIA_BUSY;
+    begin_frame(panel, 0);
+    return dia_driver_wait(driver);
+}
+
+/* Bytes of the longest frame: 0x40; 0xc0 and the data; the light; 0x42 and four bytes of keys. */
+#define MOST_BYTES 24u
+
+static void about(const struct dia_driver *driver, struct dia_about *about)
+{
+    const struct dia_panel *panel = (const struct dia_panel *)driver;
+    *about = (struct dia_about){
+        .elements = panel->part->digits * 8u + panel->part->lamps,
+        .drawing_bytes = DIA_PANEL_DRAWING,
+        /* nine clocks a byte with their half, and as much again for calls of a slow controller */
+        .worst_us = MOST_BYTES * (panel->part->period_ns * 27u / 1000u + 100u),
+        .element = DIA_LAMPS,
+        .route = DIA_ON_PINS,
+        .pins = 2,
+        .pin = {panel->clock_pin, panel->dio_pin},
+    };
+    if (has_strobe(panel))
+        about->pin[about->pins++] = panel->strobe_pin;
+}
+
+static const DIA_ROM struct dia_driver_ops ops = {
+    .show = show,
+    .poll = poll,
+    .dark = dark,
+    .refresh = refresh,
+    .levels = levels,
+    .about = about,
+};
+
+enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
+                               const DIA_ROM struct dia_panel_part *part, uint8_t strobe_pin,
+                               uint8_t clock_pin, uint8_t dio_pin, uint8_t *drawing)
+{
+    const DIA_ROM struct dia_port_ops *port_ops = port->ops;
+    if (!port_ops->pin_release || !port_ops->pin_read || !port_ops->wait_ns)
+        return DIA_UNSUPPORTED;
+    enum dia_status status = part->strobe_ns ? port_ops->pin_write(port, strobe_pin, 1) : DIA_OK;
+    if (status == DIA_OK)
+        status = port_ops->pin_write(port, clock_pin, 1);
+    if (status == DIA_OK)
+        status = port_ops->pin_release(port, dio_pin);
+    if (status != DIA_OK)
+        return status;
+    port_ops->wait_ns(port, part->strobe_ns + 1u);
+    memset(drawing, 0, DIA_PANEL_DRAWING);
+    memset(panel, 0, sizeof *panel);
+    panel->driver = (struct dia_driver){&ops, port, drawing, DIA_PANEL_DRAWING, DIA_SHARE_ONE};
+    panel->part = part;
+    panel->strobe_pin = strobe_pin;
+    panel->clock_pin = clock_pin;
+    panel->dio_pin = dio_pin;
+    panel->changed = 1;
+    return DIA_OK;
 }

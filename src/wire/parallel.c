@@ -4,7 +4,7 @@
 #include "gap.h"
 #include "mirror.h"
 
-enum { SHOWN, SENDING, LATCHING };
+enum { RESTING, SENDING };
 
 /* Each eight bytes, one a lane, are mirrored to eight planes: bytes `from` to `to` of up to eight
  * lanes, of which some may have ended. */
@@ -65,7 +65,7 @@ enum dia_status dia_parallel_init(struct dia_parallel *group, struct dia_port *p
     group->part = part;
     group->first_pin = first_pin;
     group->width = width;
-    group->state = LATCHING;
+    group->state = RESTING;
     group->end_us = port->ops->now_us(port);
     return DIA_OK;
 }
@@ -73,33 +73,39 @@ enum dia_status dia_parallel_init(struct dia_parallel *group, struct dia_port *p
 enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *planes,
                                    const uint32_t *lengths)
 {
+    struct dia_port *port = group->port;
+    uint32_t longest = 0;
     enum dia_status status = dia_parallel_poll(group);
     if (status != DIA_OK)
         return status;
-    status = group->port->ops->planes_start(group->port, group->first_pin, group->width, planes,
-                                            lengths, &group->part->timing);
-    if (status == DIA_OK)
-        group->state = SENDING;
-    return status;
+    for (uint8_t k = 0; k < group->width; k++)
+        longest = lengths[k] > longest ? lengths[k] : longest;
+    uint32_t began_us = port->ops->now_us(port);
+    status = port->ops->planes_start(port, group->first_pin, group->width, planes, lengths,
+                                     &group->part->timing);
+    if (status != DIA_OK)
+        return status;
+    group->state = SENDING;
+    group->end_us = began_us + gap_longest_us(longest);
+    return DIA_OK;
 }
 
 /* The latch gap counts from when the longest lane has ended; the others have rested longer. */
 enum dia_status dia_parallel_poll(struct dia_parallel *group)
 {
-    const DIA_ROM struct dia_port_ops *ops = group->port->ops;
-    if (group->state == SENDING) {
-        enum dia_status status = ops->pulse_poll(group->port, group->first_pin);
+    struct dia_port *port = group->port;
+    enum dia_status status = DIA_OK;
+    uint8_t was_sending = group->state == SENDING;
+    if (was_sending) {
+        status = port->ops->pulse_poll(port, group->first_pin);
         if (status == DIA_BUSY)
             return DIA_BUSY;
-        group->state = LATCHING;
-        group->end_us = ops->now_us(group->port);
-        if (status != DIA_OK)
-            return status;
+        group->state = RESTING;
     }
-    if (group->state == LATCHING) {
-        if (!gap_is_over(group->port, group->end_us, group->part->timing.latch_us))
-            return DIA_BUSY;
-        group->state = SHOWN;
-    }
-    return DIA_OK;
+    uint32_t now_us = port->ops->now_us(port);
+    if (was_sending && (int32_t)(now_us - group->end_us) < 0)
+        group->end_us = now_us; /* it ended earlier than it might have */
+    if (status == DIA_OK && !gap_is_over(now_us, group->end_us, group->part->timing.latch_us))
+        status = DIA_BUSY;
+    return status;
 }

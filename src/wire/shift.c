@@ -2,6 +2,7 @@
 #include <stdatomic.h>
 #include <string.h>
 
+#include <diachrome/lamp.h>
 #include <diachrome/shift.h>
 
 #include "mirror.h"
@@ -33,98 +34,145 @@ static uint8_t is_right(const struct dia_shift_setup *setup)
            shift_us(setup) < setup->unit_us;
 }
 
-enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
-                               const struct dia_shift_setup *setup, uint8_t *memory)
+static struct dia_shift *shift_of(struct dia_driver *driver)
 {
-    if (!port->ops->wait_ns)
-        return DIA_UNSUPPORTED;
-    if (setup->bus != DIA_SHIFT_BY_PINS && (!port->ops->spi_start || !port->ops->spi_poll))
-        return DIA_UNSUPPORTED;
-    if (!is_right(setup))
-        return DIA_BAD_VALUE;
-    enum dia_status status = port->ops->pin_write(port, setup->latch_pin, 0);
-    if (status == DIA_OK && setup->enable_pin != DIA_NO_ENABLE)
-        status = port->ops->pin_write(port, setup->enable_pin, 1);
-    if (status == DIA_OK && setup->bus == DIA_SHIFT_BY_PINS) {
-        status = port->ops->pin_write(port, setup->clock_pin, 0);
-        if (status == DIA_OK)
-            status = port->ops->pin_write(port, setup->data_pin, 0);
+    return (struct dia_shift *)driver;
+}
+
+static uint32_t plane_bytes(const struct dia_shift *shift)
+{
+    return (uint32_t)shift->setup.chips * shift->setup.depth;
+}
+
+/* The port refused: poll tells it. */
+static void failed(struct dia_shift *shift)
+{
+    shift->failed = 1;
+}
+
+static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
+{
+    struct dia_shift *shift = shift_of(driver);
+    *again_us = shift->setup.unit_us;
+    if (shift->failed) {
+        shift->failed = 0;
+        return DIA_PORT_FAILED;
     }
-    if (status != DIA_OK)
-        return status;
-    memset(memory, 0, (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
-    memset(shift, 0, sizeof *shift);
-    shift->port = port;
-    shift->setup = *setup;
-    shift->planes[0] = memory;
-    shift->planes[1] = memory + (uint32_t)setup->chips * setup->depth;
-    shift->slice = (uint16_t)(dia_slices_count(setup->slices, setup->depth) - 1u);
-    return DIA_OK;
+    return shift->waits ? DIA_BUSY : DIA_OK;
 }
 
-enum dia_status dia_shift_poll(const struct dia_shift *shift)
+static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
+                   const DIA_ROM uint16_t *outputs)
 {
-    return shift->swap ? DIA_BUSY : DIA_OK;
+    for (uint32_t i = 0; i < n; i++) {
+        uint32_t at = outputs ? outputs[i] : i;
+        if (at < driver->drawing_bytes)
+            driver->drawing[at] = level[i];
+    }
 }
 
-enum dia_status dia_shift_show(struct dia_shift *shift, const uint8_t *steps)
+/* Levels to bit planes, a chip at a time. */
+static enum dia_status show(struct dia_driver *driver)
 {
+    struct dia_shift *shift = shift_of(driver);
+    uint32_t again_us;
+    enum dia_status status = poll(driver, &again_us);
+    if (status == DIA_PORT_FAILED || shift->waits == 2)
+        return status; /* one that is being shifted leaves the other planes free */
     uint16_t chips = shift->setup.chips;
     uint8_t depth = shift->setup.depth;
-    if (shift->swap)
-        return DIA_BUSY;
+    const uint8_t *level = driver->drawing;
     uint8_t *byte = shift->planes[shift->front ^ 1u] + chips - 1u;
-    for (uint16_t chip = 0; chip < chips; chip++, steps += 8, byte--) {
-        uint8_t bits[8]; /* that of the highest bit first */
+    for (uint16_t chip = 0; chip < chips; chip++, level += 8, byte--) {
+        uint8_t steps[8], bits[8]; /* that of the highest bit first */
+        dia_lamps_develop(level, 8, driver->master, depth, steps);
         mirror(steps, bits, 1);
         for (uint8_t k = 0; k < depth; k++)
             byte[(uint32_t)k * chips] = bits[7 - k];
     }
     atomic_signal_fence(memory_order_release); /* the planes are there before the tick is told */
-    shift->swap = 1;
+    shift->waits = 2;
+    shift->dark = 0;
     return DIA_OK;
 }
 
-static void by_pins(struct dia_shift *shift, const uint8_t *bytes)
+/* Bit by bit; 0 when the port refused, and the chips hold neither the old row nor the new. */
+static uint8_t by_pins(struct dia_shift *shift, const uint8_t *bytes)
 {
-    struct dia_port *port = shift->port;
+    struct dia_port *port = shift->driver.port;
     const DIA_ROM struct dia_port_ops *ops = port->ops;
     const DIA_ROM struct dia_shift_part *part = shift->setup.part;
-    uint8_t last = 2;
+    uint8_t last = 2, refused = 0;
     for (uint16_t n = shift->setup.chips; n != 0; n--, bytes++) {
         for (uint8_t mask = 0x80; mask != 0; mask = (uint8_t)(mask >> 1)) {
             uint8_t bit = (*bytes & mask) != 0;
-            if (bit != last)
-                ops->pin_write(port, shift->setup.data_pin, bit);
+            if (bit != last && ops->pin_write(port, shift->setup.data_pin, bit) != DIA_OK)
+                refused = 1;
             last = bit;
             ops->wait_ns(port, part->set_up_ns);
-            ops->pin_write(port, shift->setup.clock_pin, 1);
+            if (ops->pin_write(port, shift->setup.clock_pin, 1) != DIA_OK)
+                refused = 1;
             ops->wait_ns(port, part->pulse_ns);
-            ops->pin_write(port, shift->setup.clock_pin, 0);
+            if (ops->pin_write(port, shift->setup.clock_pin, 0) != DIA_OK)
+                refused = 1;
         }
     }
+    return !refused;
 }
 
-static void send(struct dia_shift *shift, const uint8_t *bytes)
+static enum dia_status until_sent(struct dia_shift *shift)
 {
-    shift->shifted = 1;
-    if (shift->setup.bus == DIA_SHIFT_BY_PINS)
-        by_pins(shift, bytes);
-    else if (shift->port->ops->spi_start(shift->port, shift->setup.bus, shift->setup.clock_hz,
-                                         bytes, shift->setup.chips) != DIA_OK)
-        shift->shifted = 0;
+    struct dia_port *port = shift->driver.port;
+    enum dia_status status;
+    do {
+        status = port->ops->spi_poll(port, shift->setup.bus);
+    } while (status == DIA_BUSY);
+    return status;
 }
 
-static void latch(struct dia_shift *shift)
+/*
+ * Sends a row of bits, by SPI in the background unless the bus is shared. 1: it is on its way, or
+ * there already, and may be latched when the bus is at rest.
+ */
+static uint8_t send(struct dia_shift *shift, const uint8_t *bytes)
 {
-    struct dia_port *port = shift->port;
-    port->ops->pin_write(port, shift->setup.latch_pin, 1);
-    port->ops->wait_ns(port, shift->setup.part->pulse_ns);
-    port->ops->pin_write(port, shift->setup.latch_pin, 0);
+    const struct dia_shift_setup *setup = &shift->setup;
+    struct dia_port *port = shift->driver.port;
+    enum dia_status status;
+    if (setup->bus == DIA_SHIFT_BY_PINS) {
+        if (by_pins(shift, bytes))
+            return 1;
+        failed(shift);
+        return 0;
+    }
+    status = port->ops->spi_start(port, setup->bus, setup->clock_hz, bytes, setup->chips);
+    if (status == DIA_OK && setup->shared)
+        status = until_sent(shift);
+    if (status == DIA_BUSY)
+        shift->late++;
+    else if (status != DIA_OK)
+        failed(shift);
+    return status == DIA_OK;
+}
+
+/* What was shifted comes to the outputs; with light unless they are to stay off. */
+static void latch(struct dia_shift *shift, uint8_t light)
+{
+    struct dia_port *port = shift->driver.port;
+    const DIA_ROM struct dia_port_ops *ops = port->ops;
+    uint8_t refused = ops->pin_write(port, shift->setup.latch_pin, 1) != DIA_OK;
+    ops->wait_ns(port, shift->setup.part->pulse_ns);
+    if (ops->pin_write(port, shift->setup.latch_pin, 0) != DIA_OK)
+        refused = 1;
+    if (light && !shift->lit && !refused) {
+        if (shift->setup.enable_pin != DIA_NO_PIN &&
+            ops->pin_write(port, shift->setup.enable_pin, 0) != DIA_OK)
+            refused = 1;
+        shift->lit = !refused;
+    }
+    if (refused)
+        failed(shift);
     shift->shifted = 0;
-    if (!shift->lit && shift->setup.enable_pin != DIA_NO_ENABLE)
-        port->ops->pin_write(port, shift->setup.enable_pin, 0);
-    shift->lit = 1;
 }
 
 /*
@@ -141,50 +189,192 @@ static uint8_t plane_of(const struct dia_shift *shift, uint16_t slice)
     return plane;
 }
 
-uint16_t dia_shift_tick(struct dia_shift *shift)
+/*
+ * Own bus: the row that was sent since the last tick is latched, and the next goes out in the
+ * background. Shared bus: a row is sent and latched in one tick, so that nothing of the others
+ * comes in between.
+ */
+static void latch_row(struct dia_shift *shift)
 {
-    const struct dia_shift_setup *setup = &shift->setup;
-    uint16_t shows = shift->slice;
-    if (setup->bus != DIA_SHIFT_BY_PINS &&
-        shift->port->ops->spi_poll(shift->port, setup->bus) == DIA_BUSY) {
-        shift->late++;
-        return setup->unit_us;
-    }
-    if (shift->shifted) {
-        latch(shift);
-        if (shows == 0)
-            shift->periods++;
-    }
-    uint16_t next = (uint16_t)(shows + 1u);
-    if (next == dia_slices_count(setup->slices, setup->depth)) {
-        next = 0;
-        shift->front ^= shift->swap;
-        shift->swap = 0;
-    }
-    shift->slice = next;
-    send(shift, shift->planes[shift->front] + (uint32_t)plane_of(shift, next) * setup->chips);
-    return setup->slices == DIA_SLICES_EVEN ? setup->unit_us : (uint16_t)(setup->unit_us << shows);
+    latch(shift, 1);
+    if (shift->slice != 0)
+        return;
+    shift->periods++;
+    if (shift->waits == 1)
+        shift->waits = 0; /* the frame shows */
 }
 
-void dia_shift_dark(struct dia_shift *shift)
+/* The row after the one that was shifted last: a new period may begin with another frame. */
+static const uint8_t *next_row(struct dia_shift *shift)
 {
-    struct dia_port *port = shift->port;
-    if (shift->setup.enable_pin != DIA_NO_ENABLE)
-        port->ops->pin_write(port, shift->setup.enable_pin, 1);
+    const struct dia_shift_setup *setup = &shift->setup;
+    uint16_t next = (uint16_t)(shift->slice + 1u);
+    if (next == dia_slices_count(setup->slices, setup->depth)) {
+        next = 0;
+        if (shift->waits == 2) {
+            shift->front ^= 1u;
+            shift->waits = 1;
+        }
+    }
+    shift->slice = next;
+    return shift->planes[shift->front] + (uint32_t)plane_of(shift, next) * setup->chips;
+}
+
+/* A row that could not be sent is sent with the next tick. */
+static void send_next(struct dia_shift *shift)
+{
+    uint16_t before = shift->slice;
+    shift->shifted = send(shift, next_row(shift));
+    if (!shift->shifted)
+        shift->slice = before;
+}
+
+static uint16_t slice_us(const struct dia_shift *shift, uint16_t slice)
+{
+    return shift->setup.slices == DIA_SLICES_EVEN ? shift->setup.unit_us
+                                                  : (uint16_t)(shift->setup.unit_us << slice);
+}
+
+static uint16_t shared_tick(struct dia_shift *shift)
+{
+    struct dia_port *port = shift->driver.port;
+    if (dia_port_claim_spi(port, shift->setup.bus) != DIA_OK) {
+        shift->late++;
+        return shift->setup.unit_us;
+    }
+    send_next(shift);
+    uint8_t sent = shift->shifted;
+    if (sent)
+        latch_row(shift);
+    dia_port_release_spi(port, shift->setup.bus);
+    return sent ? slice_us(shift, shift->slice) : shift->setup.unit_us;
+}
+
+static uint16_t tick(struct dia_driver *driver)
+{
+    struct dia_shift *shift = shift_of(driver);
+    uint16_t shows = shift->slice;
+    if (shift->dark)
+        return shift->setup.unit_us;
+    if (shift->setup.shared)
+        return shared_tick(shift);
     if (shift->setup.bus != DIA_SHIFT_BY_PINS) {
-        while (port->ops->spi_poll(port, shift->setup.bus) == DIA_BUSY)
-            ;
+        enum dia_status status = driver->port->ops->spi_poll(driver->port, shift->setup.bus);
+        if (status == DIA_BUSY) {
+            shift->late++;
+            return shift->setup.unit_us;
+        }
+        if (status != DIA_OK && shift->shifted) { /* the row was broken off: send it again */
+            failed(shift);
+            shift->shifted = send(shift, shift->planes[shift->front] +
+                                             (uint32_t)plane_of(shift, shows) * shift->setup.chips);
+            return shift->setup.unit_us;
+        }
     }
-    memset(shift->planes[0], 0, (size_t)shift->setup.chips * shift->setup.depth);
-    send(shift, shift->planes[0]);
-    if (shift->setup.bus != DIA_SHIFT_BY_PINS) {
-        while (port->ops->spi_poll(port, shift->setup.bus) == DIA_BUSY)
-            ;
+    if (shift->shifted)
+        latch_row(shift);
+    send_next(shift);
+    return slice_us(shift, shows);
+}
+
+static void refresh(struct dia_driver *driver)
+{
+    (void)driver; /* every period sends all */
+}
+
+/* By the enable pin at once; then the outputs get zeros, for chips that have none. */
+static enum dia_status dark(struct dia_driver *driver)
+{
+    struct dia_shift *shift = shift_of(driver);
+    const struct dia_shift_setup *setup = &shift->setup;
+    struct dia_port *port = driver->port;
+    uint8_t has_enable = setup->enable_pin != DIA_NO_PIN, by_spi = setup->bus != DIA_SHIFT_BY_PINS;
+    shift->dark = 1;
+    atomic_signal_fence(memory_order_acq_rel); /* from here on no tick touches anything */
+    shift->failed = 0;
+    shift->waits = 0;
+    if (has_enable && port->ops->pin_write(port, setup->enable_pin, 1) == DIA_OK)
+        shift->lit = 0;
+    if (by_spi && setup->shared && dia_port_claim_spi(port, setup->bus) != DIA_OK)
+        return DIA_BUSY;
+    if (by_spi)
+        until_sent(shift);
+    memset(shift->planes[0], 0, (size_t)plane_bytes(shift));
+    memset(shift->planes[1], 0, (size_t)plane_bytes(shift));
+    if (send(shift, shift->planes[0]) && (!by_spi || until_sent(shift) == DIA_OK))
+        latch(shift, 0);
+    else
+        failed(shift);
+    if (by_spi && setup->shared)
+        dia_port_release_spi(port, setup->bus);
+    shift->slice = (uint16_t)(dia_slices_count(setup->slices, setup->depth) - 1u);
+    shift->shifted = 0;
+    if (!has_enable)
+        shift->lit = 0;
+    uint8_t refused = shift->failed || (has_enable && shift->lit);
+    shift->failed = 0;
+    return refused ? DIA_PORT_FAILED : DIA_OK;
+}
+
+static void about(const struct dia_driver *driver, struct dia_about *about)
+{
+    const struct dia_shift *shift = (const struct dia_shift *)driver;
+    const struct dia_shift_setup *setup = &shift->setup;
+    uint8_t by_spi = setup->bus != DIA_SHIFT_BY_PINS;
+    uint8_t pins[4] = {setup->latch_pin, setup->enable_pin, setup->data_pin, setup->clock_pin};
+    *about = (struct dia_about){
+        .elements = setup->chips * 8u,
+        .drawing_bytes = DIA_SHIFT_LEVELS((uint32_t)setup->chips),
+        .private_bytes = 2u * plane_bytes(shift),
+        /* a period until the frame's own begins, and the first slice */
+        .worst_us = (1u << setup->depth) * (uint32_t)setup->unit_us,
+        .element = DIA_LAMPS,
+        .route = by_spi ? DIA_ON_SPI : DIA_ON_PINS,
+        .bus = by_spi ? setup->bus : 0,
+    };
+    for (uint8_t k = 0; k < (by_spi ? 2 : 4); k++) {
+        if (pins[k] != DIA_NO_PIN)
+            about->pin[about->pins++] = pins[k];
     }
-    if (shift->shifted) {
-        uint8_t was = shift->lit;
-        shift->lit = 1; /* the enable pin stays as it is */
-        latch(shift);
-        shift->lit = (uint8_t)(was && shift->setup.enable_pin == DIA_NO_ENABLE);
+}
+
+static const DIA_ROM struct dia_driver_ops ops = {
+    .show = show,
+    .poll = poll,
+    .tick = tick,
+    .dark = dark,
+    .refresh = refresh,
+    .levels = levels,
+    .about = about,
+};
+
+enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
+                               const struct dia_shift_setup *setup, uint8_t *level, uint8_t *memory)
+{
+    if (!port->ops->wait_ns)
+        return DIA_UNSUPPORTED;
+    if (setup->bus != DIA_SHIFT_BY_PINS && (!port->ops->spi_start || !port->ops->spi_poll))
+        return DIA_UNSUPPORTED;
+    if (!is_right(setup))
+        return DIA_BAD_VALUE;
+    enum dia_status status = port->ops->pin_write(port, setup->latch_pin, 0);
+    if (status == DIA_OK && setup->enable_pin != DIA_NO_PIN)
+        status = port->ops->pin_write(port, setup->enable_pin, 1);
+    if (status == DIA_OK && setup->bus == DIA_SHIFT_BY_PINS) {
+        status = port->ops->pin_write(port, setup->clock_pin, 0);
+        if (status == DIA_OK)
+            status = port->ops->pin_write(port, setup->data_pin, 0);
     }
+    if (status != DIA_OK)
+        return status;
+    memset(level, 0, (size_t)DIA_SHIFT_LEVELS((uint32_t)setup->chips));
+    memset(memory, 0, (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
+    memset(shift, 0, sizeof *shift);
+    shift->driver = (struct dia_driver){&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips),
+                                        DIA_SHARE_ONE};
+    shift->setup = *setup;
+    shift->planes[0] = memory;
+    shift->planes[1] = memory + plane_bytes(shift);
+    shift->slice = (uint16_t)(dia_slices_count(setup->slices, setup->depth) - 1u);
+    return DIA_OK;
 }

@@ -9,6 +9,7 @@
 #define MOST 300
 
 static struct dia_sim sim;
+static struct dia_rgb pixels[MOST];
 static uint8_t memory[4 * MOST];
 
 static void draw_at_random(struct dia_strip *strip, uint32_t *seed)
@@ -50,16 +51,14 @@ static void the_budget_is_kept_and_used(void **state)
         dia_sim_init(&sim, 0);
         dia_sim_listen(&sim, dia_bench_take, bench);
         struct dia_strip strip;
-        assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, part, memory, (uint16_t)count),
-                         DIA_OK);
+        assert_int_equal(
+            dia_strip_init(&strip, &sim.port, PIN, part, pixels, memory, (uint16_t)count), DIA_OK);
         dia_strip_supply(&strip, (uint16_t)supply_ma, (uint16_t)reserve_ma);
-        strip.develop.master = (dia_share)random_below(&seed, DIA_SHARE_ONE + 1);
+        strip.driver.master = (dia_share)random_below(&seed, DIA_SHARE_ONE + 1);
         strip.slot = random_below(&seed, 256);
         for (int i = 0; i < 5; i++, frames++) {
-            assert_int_equal(dia_strip_wait(&strip), DIA_OK);
             draw_at_random(&strip, &seed);
-            assert_int_equal(dia_strip_show(&strip), DIA_OK);
-            assert_int_equal(dia_strip_wait(&strip), DIA_OK);
+            assert_int_equal(dia_driver_show_and_wait(&strip.driver), DIA_OK);
             dia_bench_settle(bench, sim.now_ns);
             uint64_t gives = dia_bench_gives_ua(bench, supply);
             dia_share full = dia_share_of(strip.develop.white[0], strip.develop.master);

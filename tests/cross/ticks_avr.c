@@ -12,7 +12,7 @@
 #define MARK_LOW()  (PORTD &= (uint8_t)~_BV(PD6))
 
 static struct dia_port *port;
-static uint8_t memory[DIA_SHIFT_BYTES(8, 8)], steps[64];
+static uint8_t memory[DIA_SHIFT_BYTES(8, 8)], levels[DIA_SHIFT_LEVELS(8)];
 static struct dia_shift shift;
 static struct dia_digits digits;
 
@@ -29,14 +29,14 @@ static void shift_ticks(uint16_t chips, uint8_t bus)
                                     .clock_hz = 8000000,
                                     .chips = chips,
                                     .unit_us = 32};
-    for (uint8_t i = 0; i < sizeof steps; i++)
-        steps[i] = (uint8_t)(i * 37u);
-    if (dia_shift_init(&shift, port, &setup, memory) != DIA_OK)
+    if (dia_shift_init(&shift, port, &setup, levels, memory) != DIA_OK)
         return;
-    dia_shift_show(&shift, steps);
+    for (uint8_t i = 0; i < sizeof levels; i++)
+        levels[i] = (uint8_t)(i * 37u);
+    dia_driver_show(&shift.driver);
     for (uint8_t k = 0; k < 16; k++) {
         MARK_HIGH();
-        dia_shift_tick(&shift);
+        dia_driver_tick(&shift.driver);
         MARK_LOW();
     }
 }
@@ -47,13 +47,16 @@ static void digits_ticks(void)
                                      .common_pin = {11, 12, 13, 16},
                                      .digits = 4,
                                      .turn_us = 1250};
-    uint8_t segments[4] = {0x55, 0xaa, 0xff, 0};
-    if (dia_digits_init(&digits, port, &setup) != DIA_OK)
+    static const uint8_t shown[4] = {0x55, 0xaa, 0xff, 0};
+    static uint8_t segments[4];
+    if (dia_digits_init(&digits, port, &setup, segments) != DIA_OK)
         return;
-    dia_digits_show(&digits, segments);
+    for (uint8_t k = 0; k < 4; k++)
+        segments[k] = shown[k];
+    dia_driver_show(&digits.driver);
     for (uint8_t k = 0; k < 16; k++) {
         MARK_HIGH();
-        dia_digits_tick(&digits);
+        dia_driver_tick(&digits.driver);
         MARK_LOW();
     }
 }

@@ -11,7 +11,7 @@ static struct dia_sim *its_sim;
 
 static void start_with_bench(struct dia_sim *sim, uint32_t clock_hz)
 {
-    struct dia_chain_setup desk = {.name = "strip", .part = "WS2812B", .pin = 6, .count = 60};
+    struct dia_chain_setup desk = {.name = "strip", .part = "WS2812B", .pin = 17, .count = 48};
     bench = dia_bench_new();
     assert_int_equal(dia_bench_chain(bench, &desk), 0);
     dia_sim_init(sim, clock_hz);

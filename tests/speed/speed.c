@@ -105,7 +105,8 @@ static void best(work *what, uint32_t count, double *seconds)
 static double times_real_time(void)
 {
     static struct dia_sim sim;
-    static uint8_t memory[3000];
+    static struct dia_rgb drawing[1000];
+    static uint8_t memory[DIA_STRIP_BYTES(3, 1000)];
     struct dia_chain_setup setup = {.name = "s", .part = "WS2812B", .pin = 1, .count = 1000};
     struct dia_bench *bench = dia_bench_new();
     struct dia_strip strip;
@@ -116,15 +117,13 @@ static double times_real_time(void)
     dia_sim_listen(&sim, dia_bench_take, bench);
     dia_surface_line(&line, 1000, 0, 16667);
     dia_hue_sweep_defaults(&look);
-    dia_strip_init(&strip, &sim.port, 1, &dia_ws2812b, memory, 1000);
+    dia_strip_init(&strip, &sim.port, 1, &dia_ws2812b, drawing, memory, 1000);
     dia_strip_supply(&strip, 10000, 100);
     double start = now();
     for (uint32_t frame = 0; frame < 90; frame++) {
-        dia_strip_wait(&strip);
-        dia_hue_sweep_render(&look, &line, frame * 33, 0, 1000, strip.frame.pixels);
-        dia_strip_show(&strip);
+        dia_hue_sweep_render(&look, &line, frame * 33, 0, 1000, drawing);
+        dia_driver_show_and_wait(&strip.driver);
     }
-    dia_strip_wait(&strip);
     dia_bench_settle(bench, sim.now_ns);
     double seconds = now() - start;
     const struct dia_shown *shown = dia_bench_shown(bench, 0);

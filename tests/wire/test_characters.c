@@ -6,7 +6,7 @@
 enum { RS = 20, RW, E, D0, SCL = 40, SDA };
 
 static struct dia_characters display;
-static uint16_t queue[200];
+static uint8_t cells[80], memory[80];
 
 enum { WITH_RW = 1, SLOW = 2, HALF_PAIR = 4 };
 
@@ -15,7 +15,7 @@ static int connect(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split, in
     struct dia_characters_setup setup = {.part = &dia_hd44780,
                                          .bus = bus,
                                          .rs_pin = RS,
-                                         .rw_pin = how & WITH_RW ? RW : DIA_NOT_WIRED,
+                                         .rw_pin = how & WITH_RW ? RW : DIA_NO_PIN,
                                          .e_pin = E,
                                          .address = 0x27,
                                          .columns = columns,
@@ -47,16 +47,19 @@ static int connect(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split, in
     const struct dia_device_setup on_bench = {.name = "keeper", .part = "HD44780", .pins = pins};
     int device = dia_bench_characters(bench, &on_bench, &glass);
     assert_true(device >= 0);
-    assert_int_equal(dia_characters_init(&display, &sim.port, &setup, queue, 200), DIA_OK);
+    assert_int_equal(dia_characters_init(&display, &sim.port, &setup, cells, memory), DIA_OK);
     return device;
 }
 
-/* Pumps when it says so, until all is sent. */
+/* Shows, and comes again when the driver says so, until all is sent. */
 static const struct dia_cells_shown *show(int device)
 {
     uint32_t us;
-    while ((us = dia_characters_pump(&display)) != 0)
+    enum dia_status status;
+    assert_int_equal(dia_driver_show(&display.driver), DIA_OK);
+    while ((status = dia_driver_poll(&display.driver, &us)) == DIA_BUSY)
         dia_sim_advance_us(&sim, us);
+    assert_int_equal(status, DIA_OK);
     desk_settle();
     return dia_bench_cells(bench, device);
 }
@@ -91,7 +94,6 @@ static void random_texts_show_on_every_bus_and_size(void **state)
                 assert_true(shown->on);
                 for (uint8_t row = 0; row < sizes[k].rows; row++)
                     assert_memory_equal(shown->code[row], text[row], sizes[k].columns);
-                assert_int_equal(display.failed, 0);
                 desk_finds(NULL);
                 desk_clear();
             }
@@ -99,16 +101,17 @@ static void random_texts_show_on_every_bus_and_size(void **state)
     }
 }
 
-static void glyphs_cursor_entry_and_shift(void **state)
+static void glyphs_cursor_and_text_at_a_pen(void **state)
 {
     (void)state;
-    static const uint8_t wave[8] = {0, 2, 5, 8, 16, 31, 0, 21};
+    static const uint8_t wave[8] = {0, 2, 5, 8, 16, 31, 0, 21}, bar[8] = {31, 31};
     for (uint8_t bus = 0; bus < 3; bus++) {
         int device = connect(bus, 16, 2, 0, WITH_RW);
         dia_characters_text(&display, 3, 1, "tide", 4);
         assert_int_equal(dia_characters_glyph(&display, 5, wave), DIA_OK);
-        dia_characters_write(&display, 5); /* goes on behind the text */
-        dia_characters_show(&display, 1, 1, 0);
+        assert_int_equal(dia_characters_place(&display, 7, 1), DIA_OK);
+        dia_characters_put(&display, 5);
+        assert_int_equal(dia_characters_cursor(&display, 8, 1, DIA_CURSOR_UNDERLINE), DIA_OK);
         const struct dia_cells_shown *shown = show(device);
         assert_memory_equal(shown->glyph[5], wave, 8);
         assert_memory_equal(shown->code[1], "   tide\005 ", 9);
@@ -116,71 +119,91 @@ static void glyphs_cursor_entry_and_shift(void **state)
         assert_int_equal(shown->cursor_row, 1);
         assert_true(shown->underline && !shown->block);
 
-        dia_characters_show(&display, 0, 0, 1); /* off, and the text is kept */
+        dia_driver_master(&display.driver, 0); /* off, and the text is kept */
         assert_false(show(device)->on);
-        dia_characters_show(&display, 1, 0, 1);
+        dia_driver_master(&display.driver, DIA_SHARE_ONE);
+        dia_characters_cursor(&display, 8, 1, DIA_CURSOR_BLOCK);
         assert_memory_equal(show(device)->code[1], "   tide\005 ", 9);
-        assert_true(shown->block && !shown->underline);
+        assert_true(shown->on && shown->block && !shown->underline);
 
-        dia_characters_shift(&display, 1, 0); /* the text one to the left */
-        assert_memory_equal(show(device)->code[1], "  tide\005  ", 9);
-        dia_characters_home(&display);
-        assert_memory_equal(show(device)->code[1], "   tide\005 ", 9);
-        assert_int_equal(shown->cursor_column, 0);
+        dia_characters_place(&display, 15, 0); /* the pen goes on in the next row */
+        dia_characters_put(&display, 'a');
+        dia_characters_put(&display, 'b');
+        dia_characters_glyph(&display, 8, bar); /* code 8 is glyph 0 */
+        assert_memory_equal(show(device)->code[1], "b  tide\005 ", 9);
+        assert_int_equal(shown->code[0][15], 'a');
+        assert_memory_equal(shown->glyph[0], bar, 8);
+        assert_memory_equal(shown->glyph[5], wave, 8);
 
-        dia_characters_place(&display, 5, 0);
-        dia_characters_entry(&display, 0, 0); /* to the left */
-        dia_characters_write(&display, 'b');
-        dia_characters_glyph(&display, 0, wave);
-        dia_characters_write(&display, 'a');
-        assert_memory_equal(show(device)->code[0], "    ab ", 7);
-        assert_memory_equal(shown->glyph[0], wave, 8);
-        dia_characters_clear(&display);
-        assert_memory_equal(show(device)->code[0], "       ", 7);
+        dia_driver_clear(&display.driver);
+        assert_memory_equal(show(device)->code[1], "          ", 10);
+        dia_characters_text(&display, 0, 0, "dark", 4);
+        show(device);
+        assert_int_equal(dia_driver_dark(&display.driver), DIA_OK);
+        desk_settle();
+        assert_false(shown->on);
+        assert_memory_equal(shown->code[0], "dark ", 5);
+        assert_true(show(device)->on);
         desk_finds(NULL);
         desk_clear();
     }
 }
 
-/* All or nothing goes into the queue. */
-static void a_full_queue_says_so(void **state)
+/* One changed cell costs its place and itself: two pulses of E on eight lines. */
+static void only_what_changes_is_sent(void **state)
 {
     (void)state;
-    int device = connect(DIA_BUS_4_LINES, 20, 4, 0, 0);
-    uint16_t room = dia_characters_room(&display);
-    for (int k = 0; k < 20; k++) {
-        enum dia_status status = dia_characters_text(&display, 0, 1, "twenty characters it", 20);
-        assert_int_equal(status, room >= 22 ? DIA_OK : DIA_BUSY);
-        if (status == DIA_OK)
-            room = (uint16_t)(room - 21);
-        assert_int_equal(dia_characters_room(&display), room);
-    }
-    assert_memory_equal(show(device)->code[1], "twenty characters it", 20);
+    int device = connect(DIA_BUS_8_LINES, 20, 4, 0, 0);
+    dia_characters_text(&display, 0, 2, "twenty characters it", 20);
+    show(device);
+    uint32_t before = edges_heard[E];
+    show(device);
+    assert_int_equal(edges_heard[E], before);
+    dia_characters_text(&display, 7, 2, "C", 1);
+    assert_memory_equal(show(device)->code[2], "twenty Characters it", 20);
+    assert_int_equal(edges_heard[E], before + 2);
+    dia_driver_refresh(&display.driver);
+    assert_memory_equal(show(device)->code[2], "twenty Characters it", 20);
     assert_int_equal(dia_characters_text(&display, 12, 0, "too long!", 9), DIA_BAD_VALUE);
     assert_int_equal(dia_characters_text(&display, 20, 0, "x", 1), DIA_BAD_VALUE);
     assert_int_equal(dia_characters_place(&display, 0, 4), DIA_BAD_VALUE);
     assert_int_equal(dia_characters_glyph(&display, 16, NULL), DIA_BAD_VALUE);
+    assert_int_equal(dia_characters_cursor(&display, 0, 0, 4), DIA_BAD_VALUE);
     desk_finds(NULL);
     desk_clear();
 }
 
-/* A pump that is called too late only shows late; a display that is not there is noticed. */
+/* A poll that comes too late only shows late; a display that is not there is told, once a show. */
 static void lateness_and_absence(void **state)
 {
     (void)state;
     int device = connect(DIA_BUS_8_LINES, 16, 2, 0, 0);
     dia_characters_text(&display, 0, 0, "late", 4);
-    while (dia_characters_pump(&display) != 0)
+    assert_int_equal(dia_driver_show(&display.driver), DIA_OK);
+    while (dia_driver_poll(&display.driver, NULL) == DIA_BUSY)
         dia_sim_advance_us(&sim, 50000);
     desk_settle();
     assert_memory_equal(dia_bench_cells(bench, device)->code[0], "late ", 5);
     desk_finds(NULL);
     desk_clear();
 
-    connect(DIA_BUS_EXPANDER, 16, 2, 0, 0);
+    device = connect(DIA_BUS_EXPANDER, 16, 2, 0, 0);
+    dia_characters_text(&display, 0, 0, "here", 4);
     display.setup.address = 0x3f;
-    show(0);
-    assert_int_equal(display.failed, 9); /* every entry of the start-up */
+    for (int k = 0; k < 3; k++) {
+        assert_int_equal(dia_driver_show_and_wait(&display.driver), DIA_PORT_FAILED);
+        assert_int_equal(dia_driver_poll(&display.driver, NULL), DIA_OK);
+    }
+    display.setup.address = 0x27; /* plugged in: nothing is lost */
+    assert_memory_equal(show(device)->code[0], "here ", 5);
+    desk_clear();
+
+    /* the busy flag of a display that is not there never goes: D7 is pulled up */
+    connect(DIA_BUS_4_LINES, 16, 2, 0, WITH_RW);
+    desk_clear();
+    desk_set_up(48000000);
+    display.driver.port = &sim.port;
+    assert_int_equal(dia_driver_show_and_wait(&display.driver), DIA_PORT_FAILED);
     desk_clear();
 }
 
@@ -276,12 +299,12 @@ static void what_cannot_be_is_refused(void **state)
                                              .columns = wrong[k][0],
                                              .rows = wrong[k][1],
                                              .split = wrong[k][2]};
-        assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 200), DIA_BAD_VALUE);
+        assert_int_equal(dia_characters_init(&other, &sim.port, &setup, cells, memory),
+                         DIA_BAD_VALUE);
     }
     struct dia_characters_setup setup = {.part = &dia_hd44780, .columns = 16, .rows = 2};
-    assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 15), DIA_BAD_VALUE);
     setup.e_pin = 64;
-    assert_int_equal(dia_characters_init(&other, &sim.port, &setup, queue, 200), DIA_BAD_VALUE);
+    assert_int_equal(dia_characters_init(&other, &sim.port, &setup, cells, memory), DIA_BAD_VALUE);
     desk_clear();
 }
 
@@ -289,8 +312,8 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(random_texts_show_on_every_bus_and_size),
-        cmocka_unit_test(glyphs_cursor_entry_and_shift),
-        cmocka_unit_test(a_full_queue_says_so),
+        cmocka_unit_test(glyphs_cursor_and_text_at_a_pen),
+        cmocka_unit_test(only_what_changes_is_sent),
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
         cmocka_unit_test(the_expander_minds_its_clock),

@@ -4,6 +4,7 @@
 #include <string.h>
 
 static struct dia_digits digits;
+static uint8_t drawn[8];
 static uint32_t seed;
 
 /* All the ways in which digits can be wired. */
@@ -23,7 +24,7 @@ static struct dia_digits_setup setup_of(uint8_t count, int anode, int transistor
 
 static uint32_t tick(void *self)
 {
-    return dia_digits_tick(self);
+    return dia_driver_tick(self);
 }
 
 static int connect(const struct dia_digits_setup *setup)
@@ -42,7 +43,7 @@ static int connect(const struct dia_digits_setup *setup)
     desk_set_up(16000000);
     int device = dia_bench_digits(bench, &on_bench);
     assert_true(device >= 0);
-    assert_int_equal(dia_digits_init(&digits, &sim.port, setup), DIA_OK);
+    assert_int_equal(dia_digits_init(&digits, &sim.port, setup, drawn), DIA_OK);
     dia_sim_timer(&sim, tick, &digits, 100);
     return device;
 }
@@ -56,8 +57,9 @@ static void next_round(void)
 
 static const struct dia_lamps_shown *look_at(int device, const uint8_t *segments)
 {
-    assert_int_equal(dia_digits_show(&digits, segments), DIA_OK);
-    while (dia_digits_poll(&digits) == DIA_BUSY)
+    memcpy(drawn, segments, digits.setup.digits);
+    assert_int_equal(dia_driver_show(&digits.driver), DIA_OK);
+    while (dia_driver_poll(&digits.driver, NULL) == DIA_BUSY)
         dia_sim_advance_us(&sim, 1);
     next_round();
     dia_bench_expose(bench, device, sim.now_ns);
@@ -105,7 +107,7 @@ static void resistors_on_the_commons_do_not_show(void **state)
     /* while with one digit at a time, they would share the current of the resistor */
     setup.resistors_on_commons = 0;
     setup.turn_us = dia_digits_turn_us(200000, 4, 0);
-    assert_int_equal(dia_digits_init(&digits, &sim.port, &setup), DIA_OK);
+    assert_int_equal(dia_digits_init(&digits, &sim.port, &setup, drawn), DIA_OK);
     shown = look_at(device, segments);
     assert_in_range(shown->level[1] * 2u - shown->level[8 + 1] * 8u + 100, 0, 200);
     desk_clear();
@@ -122,23 +124,23 @@ static void the_master_dims_all_alike(void **state)
         dia_segments_text("8888", segments, 4);
         uint32_t turns = on_commons ? 8 : 4;
         for (int k = 0; k < 4; k++) {
-            digits.master = dia_share_percent(percent[k]);
+            dia_driver_master(&digits.driver, dia_share_percent(percent[k]));
             const struct dia_lamps_shown *shown = look_at(device, segments);
             /* of the 5 ms of a round; each turn is up to 3 us short, by blanking and cut off */
             uint32_t full = 65535u * percent[k] / 100 / turns;
             assert_in_range(shown->level[9], full - 65535 * 6 / 5000, full + 10);
         }
-        digits.master = 0;
+        dia_driver_master(&digits.driver, 0);
+        assert_int_equal(dia_driver_show(&digits.driver), DIA_OK);
         dia_sim_advance_us(&sim, 20000);
         dia_bench_expose(bench, device, sim.now_ns);
         dia_sim_advance_us(&sim, 20000);
         dia_bench_settle(bench, sim.now_ns);
         for (int i = 0; i < 32; i++)
             assert_int_equal(dia_bench_lamps(bench, device)->level[i], 0);
-        digits.master = DIA_SHARE_ONE;
+        dia_driver_master(&digits.driver, DIA_SHARE_ONE);
         look_at(device, segments);
-        sim.timers[0].run = NULL;
-        dia_digits_dark(&digits);
+        assert_int_equal(dia_driver_dark(&digits.driver), DIA_OK); /* ticks go on, and do nothing */
         desk_settle();
         dia_bench_expose(bench, device, sim.now_ns);
         dia_sim_advance_us(&sim, 20000);
@@ -173,20 +175,20 @@ static void what_cannot_be_is_refused(void **state)
     desk_set_up(16000000);
     struct dia_digits_setup setup = setup_of(4, 0, 0, 0);
     setup.common_pin[2] = setup.segment_pin[5];
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_BAD_VALUE);
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
     setup = setup_of(4, 0, 0, 0);
     setup.segment_pin[7] = setup.segment_pin[0];
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_BAD_VALUE);
-    setup.segment_pin[7] = DIA_NO_SEGMENT;
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_OK);
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
+    setup.segment_pin[7] = DIA_NO_PIN;
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_OK);
     setup.digits = 9;
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_BAD_VALUE);
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
     setup = setup_of(1, 0, 0, 0);
     setup.turn_us = 19;
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_BAD_VALUE);
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
     setup.turn_us = 20;
     setup.segment_pin[3] = 64;
-    assert_int_equal(dia_digits_init(&other, &sim.port, &setup), DIA_BAD_VALUE);
+    assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
     assert_int_equal(dia_digits_turn_us(200000, 4, 0), 1250);
     assert_int_equal(dia_digits_turn_us(200000, 4, 1), 625);
     desk_clear();

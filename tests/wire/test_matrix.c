@@ -7,7 +7,7 @@ enum { DIN = 10, CLK = 11, CS = 12 };
 static const uint8_t pins[DIA_MATRIX_PINS] = {DIN, CLK, CS};
 
 static struct dia_matrix matrix;
-static uint8_t memory[DIA_MATRIX_BYTES(64)];
+static uint8_t rows[DIA_MATRIX_ROWS(64)], memory[DIA_MATRIX_BYTES(64)];
 
 static int connect(const struct dia_matrix_part *part, uint32_t clock_hz, uint16_t chips)
 {
@@ -17,16 +17,14 @@ static int connect(const struct dia_matrix_part *part, uint32_t clock_hz, uint16
     assert_int_equal(dia_sim_spi_pins(&sim, 0, CLK, DIN), DIA_OK);
     int device = dia_bench_matrix(bench, &setup);
     assert_true(device >= 0);
-    assert_int_equal(dia_matrix_init(&matrix, &sim.port, part, 0, CS, clock_hz, memory, chips),
-                     DIA_OK);
+    assert_int_equal(
+        dia_matrix_init(&matrix, &sim.port, part, 0, CS, clock_hz, rows, memory, chips), DIA_OK);
     return device;
 }
 
 static void show(void)
 {
-    assert_int_equal(dia_matrix_start(&matrix), DIA_OK);
-    while (dia_matrix_poll(&matrix) == DIA_BUSY)
-        ;
+    assert_int_equal(dia_driver_show_and_wait(&matrix.driver), DIA_OK);
     desk_settle();
 }
 
@@ -44,7 +42,7 @@ static void random_frames_come_out_of_chains_of_any_length(void **state)
                                (uint8_t)random_below(&seed, 2));
             show();
             for (uint32_t i = 0; i < chips * 64u; i++)
-                assert_int_equal(shown->level[i] != 0, matrix.wanted[i / 8] >> (i % 8) & 1);
+                assert_int_equal(shown->level[i] != 0, rows[i / 8] >> (i % 8) & 1);
         }
         desk_finds(NULL);
         desk_clear();
@@ -64,7 +62,7 @@ static void a_changed_row_costs_its_own_words(void **state)
     show();
     assert_int_equal(edges_heard[CLK], 15 * 3 * 16);
     assert_int_equal(dia_bench_lamps(bench, device)->level[64 + 2 * 8 + 5], 31 * 65535 / 32);
-    dia_matrix_refresh(&matrix);
+    dia_driver_refresh(&matrix.driver);
     show();
     assert_int_equal(edges_heard[CLK], (15 + 13) * 3 * 16);
     assert_int_equal(dia_bench_lamps(bench, device)->level[64 + 2 * 8 + 5], 31 * 65535 / 32);
@@ -77,8 +75,8 @@ static void nothing_shows_that_was_not_sent(void **state)
     (void)state;
     int device = connect(&dia_max7221, 1000000, 4);
     dia_matrix_set(&matrix, 70, 1);
-    assert_int_equal(dia_matrix_start(&matrix), DIA_OK);
-    while (dia_matrix_poll(&matrix) == DIA_BUSY) {
+    assert_int_equal(dia_driver_show(&matrix.driver), DIA_OK);
+    while (dia_driver_poll(&matrix.driver, NULL) == DIA_BUSY) {
         desk_settle();
         for (uint32_t i = 0; i < 256; i++)
             assert_true(dia_bench_lamps(bench, device)->level[i] == 0 || i == 70);
@@ -98,7 +96,7 @@ static void the_master_sets_the_intensity(void **state)
         int device = connect(dia_matrix_parts[which], 1000000, 2);
         dia_matrix_set(&matrix, 9, 1);
         for (size_t k = 0; k < 5; k++) {
-            dia_matrix_master(&matrix, dia_share_percent(by_hand[k].percent));
+            dia_driver_master(&matrix.driver, dia_share_percent(by_hand[k].percent));
             show();
             assert_int_equal(dia_bench_lamps(bench, device)->level[9],
                              by_hand[k].of_32[which] * 65535 / 32);
@@ -180,19 +178,21 @@ static void what_cannot_be_is_refused(void **state)
     (void)state;
     struct dia_matrix other;
     connect(&dia_max7219, 1000000, 1);
-    memset(memory, 7, sizeof memory);
+    memset(rows, 7, sizeof rows);
     struct dia_port *port = &sim.port;
     const struct dia_matrix_part *part = &dia_max7219;
-    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 1000000, memory, 0), DIA_BAD_VALUE);
-    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 1000000, memory, 10000),
+    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 1000000, rows, memory, 0),
                      DIA_BAD_VALUE);
-    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 10000001, memory, 1),
+    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 1000000, rows, memory, 10000),
                      DIA_BAD_VALUE);
-    assert_int_equal(dia_matrix_init(&other, port, part, 0, 64, 1000000, memory, 1), DIA_BAD_VALUE);
-    assert_int_equal(memory[0], 7);
-    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 10000000, memory, 1), DIA_OK);
+    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 10000001, rows, memory, 1),
+                     DIA_BAD_VALUE);
+    assert_int_equal(dia_matrix_init(&other, port, part, 0, 64, 1000000, rows, memory, 1),
+                     DIA_BAD_VALUE);
+    assert_int_equal(rows[0], 7);
+    assert_int_equal(dia_matrix_init(&other, port, part, 0, CS, 10000000, rows, memory, 1), DIA_OK);
     dia_matrix_set(&other, 64, 1); /* beyond the chain */
-    assert_int_equal(memory[8], 0);
+    assert_int_equal(rows[8], 7);
     desk_clear();
 }
 

@@ -13,7 +13,7 @@
 
 static struct dia_sim sim;
 static uint8_t memory[4 * MOST], developed[4 * MOST];
-static struct dia_rgb pixels[MOST];
+static struct dia_rgb pixels[MOST], kept[MOST];
 
 /* order number k (of 6 or 24) of the channels, as data for the encoder and as a word for the bench
  */
@@ -52,18 +52,18 @@ static void sent_is_decoded(const struct dia_pixel_part *part, uint32_t order_k,
     union dia_look_values values;
     look->defaults(&values);
     assert_int_equal(dia_surface_line(&line, count, 0, 10000), DIA_OK);
-    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, part, memory, (uint16_t)count), DIA_OK);
+    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, part, pixels, memory, (uint16_t)count),
+                     DIA_OK);
     strip.order = order;
     for (uint32_t frame = 0; frame < 2; frame++) {
-        assert_int_equal(dia_strip_wait(&strip), DIA_OK);
-        look->render(&values, &line, 700 * frame, 0, count, strip.frame.pixels);
-        memcpy(pixels, strip.frame.pixels, count * sizeof pixels[0]);
+        look->render(&values, &line, 700 * frame, 0, count, pixels);
+        memcpy(kept, pixels, count * sizeof pixels[0]);
         struct dia_carry carry;
         dia_develop_begin(&strip.develop, strip.slot);
         dia_carry_begin(&carry, &strip.develop);
         dia_develop_run(&strip.develop, &carry, pixels, (uint16_t)count, developed);
-        assert_int_equal(dia_strip_show(&strip), DIA_OK);
-        assert_int_equal(dia_strip_wait(&strip), DIA_OK);
+        assert_int_equal(dia_driver_show_and_wait(&strip.driver), DIA_OK);
+        assert_memory_equal(pixels, kept, count * sizeof pixels[0]);
         dia_bench_settle(bench, sim.now_ns);
         const struct dia_shown *shown = dia_bench_shown(bench, 0);
         assert_int_equal(shown->frames, frame + 1);
@@ -71,7 +71,7 @@ static void sent_is_decoded(const struct dia_pixel_part *part, uint32_t order_k,
             assert_memory_equal(shown->drive[i], &developed[i * part->channels->count],
                                 part->channels->count);
     }
-    assert_int_equal(dia_strip_dark(&strip), DIA_OK);
+    assert_int_equal(dia_driver_dark(&strip.driver), DIA_OK);
     dia_bench_settle(bench, sim.now_ns);
     for (uint32_t i = 0; i < count; i++)
         assert_memory_equal(dia_bench_shown(bench, 0)->drive[i], ((uint8_t[4]){0}), 4);
@@ -100,6 +100,45 @@ static void every_length_comes_through(void **state)
     for (uint32_t count = 1; count <= MOST; count++)
         sent_is_decoded(dia_onewire_parts[count % 9], count, count, dia_looks[count / 9 % 3],
                         16000000);
+}
+
+/* In place the same bytes go out, and the frame is used up. */
+static void in_place_sends_the_same(void **state)
+{
+    (void)state;
+    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
+        struct dia_chain_setup setup = {
+            .name = "strip", .part = (*part)->name, .pin = PIN, .count = 100};
+        struct dia_bench *bench = dia_bench_new();
+        struct dia_inplace_strip strip;
+        struct dia_develop develop;
+        struct dia_carry carry;
+        assert_int_equal(dia_bench_chain(bench, &setup), 0);
+        dia_sim_init(&sim, 0);
+        dia_sim_listen(&sim, dia_bench_take, bench);
+        assert_int_equal(dia_inplace_strip_init(&strip, &sim.port, PIN, *part, memory, 100),
+                         DIA_OK);
+        for (uint8_t i = 0; i < 100; i++)
+            pixels[i] = (struct dia_rgb){i, (uint8_t)(2 * i), 200};
+        dia_develop_init(&develop, (*part)->channels);
+        dia_develop_begin(&develop, 0);
+        dia_carry_begin(&carry, &develop);
+        dia_develop_run(&develop, &carry, pixels, 100, developed);
+        memcpy(strip.frame.pixels, pixels, 100 * sizeof pixels[0]);
+        assert_int_equal(dia_inplace_strip_show(&strip), DIA_OK); /* the first, right after init */
+        assert_int_equal(dia_inplace_strip_wait(&strip), DIA_OK);
+        dia_bench_settle(bench, sim.now_ns);
+        const struct dia_shown *shown = dia_bench_shown(bench, 0);
+        uint8_t channels = (*part)->channels->count;
+        for (uint32_t i = 0; i < 100; i++)
+            assert_memory_equal(shown->drive[i], &developed[i * channels], channels);
+        assert_int_equal(dia_inplace_strip_dark(&strip), DIA_OK);
+        dia_bench_settle(bench, sim.now_ns);
+        for (uint32_t i = 0; i < 100; i++)
+            assert_memory_equal(shown->drive[i], ((uint8_t[4]){0}), 4);
+        assert_int_equal(dia_bench_findings(bench)->count, 0);
+        dia_bench_free(bench);
+    }
 }
 
 static void a_frame_does_not_block_and_keeps_its_gap(void **state)
@@ -149,9 +188,9 @@ static void errors_of_the_port_come_back(void **state)
     assert_int_equal(dia_onewire_init(&line, &sim.port, PIN, &dia_ws2812b), DIA_UNSUPPORTED);
     struct dia_strip strip;
     dia_sim_init(&sim, 0);
-    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_apa102, memory, 5),
+    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_apa102, pixels, memory, 5),
                      DIA_UNSUPPORTED); /* it has a clock line */
-    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_ws2812b, memory, 0),
+    assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, &dia_ws2812b, pixels, memory, 0),
                      DIA_BAD_VALUE);
 }
 
@@ -176,6 +215,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(every_part_and_order_comes_through),
         cmocka_unit_test(every_length_comes_through),
+        cmocka_unit_test(in_place_sends_the_same),
         cmocka_unit_test(a_frame_does_not_block_and_keeps_its_gap),
         cmocka_unit_test(errors_of_the_port_come_back),
         cmocka_unit_test(descriptors_are_sound),

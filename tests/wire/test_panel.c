@@ -7,6 +7,7 @@ enum { STB = 14, CLK, DIO };
 static const uint8_t pins[DIA_PANEL_PINS] = {STB, CLK, DIO};
 
 static struct dia_panel panel;
+static uint8_t drawing[DIA_PANEL_DRAWING];
 
 static int connect(const struct dia_panel_part *part, uint32_t clock_hz)
 {
@@ -14,17 +15,13 @@ static int connect(const struct dia_panel_part *part, uint32_t clock_hz)
     desk_set_up(clock_hz);
     int device = dia_bench_panel(bench, &setup);
     assert_true(device >= 0);
-    assert_int_equal(dia_panel_init(&panel, &sim.port, part, STB, CLK, DIO), DIA_OK);
+    assert_int_equal(dia_panel_init(&panel, &sim.port, part, STB, CLK, DIO, drawing), DIA_OK);
     return device;
 }
 
 static void show(void)
 {
-    enum dia_status status;
-    assert_int_equal(dia_panel_start(&panel), DIA_OK);
-    while ((status = dia_panel_poll(&panel)) == DIA_BUSY)
-        ;
-    assert_int_equal(status, DIA_OK);
+    assert_int_equal(dia_driver_show_and_wait(&panel.driver), DIA_OK);
     desk_settle();
 }
 
@@ -81,10 +78,11 @@ static void the_two_wire_relative_answers(void **state)
 
     /* nothing there: DIO stays high in the ninth clock */
     desk_set_up(16000000);
-    assert_int_equal(dia_panel_init(&panel, &sim.port, &dia_tm1637, STB, CLK, DIO), DIA_OK);
-    assert_int_equal(dia_panel_start(&panel), DIA_OK);
-    assert_int_equal(dia_panel_poll(&panel), DIA_PORT_FAILED);
-    assert_int_equal(dia_panel_poll(&panel), DIA_OK);
+    assert_int_equal(dia_panel_init(&panel, &sim.port, &dia_tm1637, STB, CLK, DIO, drawing),
+                     DIA_OK);
+    assert_int_equal(dia_driver_show(&panel.driver), DIA_OK);
+    assert_int_equal(dia_driver_poll(&panel.driver, NULL), DIA_PORT_FAILED);
+    assert_int_equal(dia_driver_poll(&panel.driver, NULL), DIA_OK);
     desk_clear();
 }
 
@@ -97,12 +95,12 @@ static void the_master_sets_the_level(void **state)
     int device = connect(&dia_tm1638, 16000000);
     dia_panel_digit(&panel, 0, 1);
     for (size_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
-        dia_panel_master(&panel, dia_share_percent(by_hand[k][0]));
+        dia_driver_master(&panel.driver, dia_share_percent(by_hand[k][0]));
         show();
         assert_int_equal(dia_bench_lamps(bench, device)->level[0], by_hand[k][1] * 65535u / 16);
     }
     /* what a chip holds after power-up was never lit, and a refresh sends all again */
-    dia_panel_refresh(&panel);
+    dia_driver_refresh(&panel.driver);
     show();
     desk_finds(NULL);
     desk_clear();

@@ -8,7 +8,7 @@ enum { SER = 4, SRCLK, RCLK, OE };
 static const uint8_t pins[DIA_SHIFT_PINS] = {SER, SRCLK, RCLK, OE};
 
 static struct dia_shift shift;
-static uint8_t memory[DIA_SHIFT_BYTES(64, 8)];
+static uint8_t levels[DIA_SHIFT_LEVELS(64)], memory[DIA_SHIFT_BYTES(64, 8)];
 
 static struct dia_shift_setup setup_of(uint16_t chips, uint8_t depth, enum dia_slices slices,
                                        int by_pins)
@@ -30,7 +30,7 @@ static struct dia_shift_setup setup_of(uint16_t chips, uint8_t depth, enum dia_s
 
 static uint32_t tick(void *self)
 {
-    return dia_shift_tick(self);
+    return dia_driver_tick(self);
 }
 
 static int connect(const struct dia_shift_setup *setup)
@@ -41,7 +41,7 @@ static int connect(const struct dia_shift_setup *setup)
     assert_int_equal(dia_sim_spi_pins(&sim, 0, SRCLK, SER), DIA_OK);
     int device = dia_bench_shift(bench, &on_bench);
     assert_true(device >= 0);
-    assert_int_equal(dia_shift_init(&shift, &sim.port, setup, memory), DIA_OK);
+    assert_int_equal(dia_shift_init(&shift, &sim.port, setup, levels, memory), DIA_OK);
     dia_sim_timer(&sim, tick, &shift, setup->unit_us);
     return device;
 }
@@ -55,11 +55,11 @@ static void next_period(void)
 }
 
 /* Shows a frame and looks at it for one whole period. */
-static const struct dia_lamps_shown *look_at(int device, const uint8_t *steps)
+static const struct dia_lamps_shown *look_at(int device)
 {
-    while (dia_shift_show(&shift, steps) == DIA_BUSY)
+    while (dia_driver_show(&shift.driver) == DIA_BUSY)
         dia_sim_advance_us(&sim, 1);
-    while (dia_shift_poll(&shift) == DIA_BUSY)
+    while (dia_driver_poll(&shift.driver, NULL) == DIA_BUSY)
         dia_sim_advance_us(&sim, 1);
     next_period();
     dia_bench_expose(bench, device, sim.now_ns);
@@ -80,8 +80,9 @@ static void random_levels_come_out_of_every_chain_and_depth(void **state)
         int device = connect(&setup);
         for (int frame = 0; frame < 2; frame++) {
             for (uint32_t i = 0; i < chips * 8u; i++)
-                steps[i] = (uint8_t)random_below(&seed, 1u << depth);
-            const struct dia_lamps_shown *shown = look_at(device, steps);
+                levels[i] = (uint8_t)random_below(&seed, 256);
+            dia_lamps_develop(levels, (uint16_t)(chips * 8u), DIA_SHARE_ONE, depth, steps);
+            const struct dia_lamps_shown *shown = look_at(device);
             uint32_t full = (1u << depth) - 1u;
             for (uint32_t i = 0; i < chips * 8u; i++)
                 assert_int_equal((shown->level[i] * full + 32767) / 65535, steps[i]);
@@ -106,11 +107,9 @@ static void all_is_dark_before_the_first_frame_and_at_the_end(void **state)
         desk_settle();
         for (int i = 0; i < 24; i++)
             assert_int_equal(shown->level[i], 0);
-        uint8_t steps[24];
-        memset(steps, 15, sizeof steps);
-        assert_int_equal(look_at(device, steps)->level[7], 65535);
-        sim.timers[0].run = NULL;
-        dia_shift_dark(&shift);
+        memset(levels, 255, 24);
+        assert_int_equal(look_at(device)->level[7], 65535);
+        assert_int_equal(dia_driver_dark(&shift.driver), DIA_OK); /* ticks go on, and do nothing */
         desk_settle();
         dia_bench_expose(bench, device, sim.now_ns);
         dia_sim_advance_us(&sim, 5000);
@@ -130,17 +129,18 @@ static void a_disturbed_tick_corrupts_nothing(void **state)
     int device = connect(&setup);
     uint8_t steps[320];
     for (int i = 0; i < 320; i++)
-        steps[i] = (uint8_t)(i % 16);
-    look_at(device, steps);
+        levels[i] = (uint8_t)(i * 7);
+    dia_lamps_develop(levels, 320, DIA_SHARE_ONE, 4, steps);
+    look_at(device);
     sim.timers[0].due_ns += 3000000; /* a tick 3 ms late */
     dia_sim_advance_us(&sim, 10000);
-    dia_shift_tick(&shift);
-    dia_shift_tick(&shift); /* 40 chips take 40 us: these are too early */
+    dia_driver_tick(&shift.driver);
+    dia_driver_tick(&shift.driver); /* 40 chips take 40 us: these are too early */
     assert_true(shift.late > 0);
-    const struct dia_lamps_shown *shown = look_at(device, steps);
-    shown = look_at(device, steps);
+    const struct dia_lamps_shown *shown = look_at(device);
+    shown = look_at(device);
     for (int i = 0; i < 320; i++)
-        assert_int_equal((shown->level[i] * 15 + 32767) / 65535, i % 16);
+        assert_int_equal((shown->level[i] * 15 + 32767) / 65535, steps[i]);
     desk_finds(NULL);
     desk_clear();
 }
@@ -208,7 +208,7 @@ static void what_cannot_be_is_refused(void **state)
         setup.unit_us = wrong[k].unit_us;
         setup.depth = wrong[k].depth;
         setup.clock_hz = wrong[k].clock_hz;
-        assert_int_equal(dia_shift_init(&other, &sim.port, &setup, NULL), DIA_BAD_VALUE);
+        assert_int_equal(dia_shift_init(&other, &sim.port, &setup, levels, NULL), DIA_BAD_VALUE);
         desk_clear();
     }
     assert_int_equal(dia_slices_unit_us(120000, 8), 32); /* 8333 us / 255 */

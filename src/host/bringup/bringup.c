@@ -83,6 +83,7 @@ int run_is_unsteady(struct run *run)
         if (run->device >= 0)
             run_show(run);
         run->lit = kept;
+        dia_player_refresh(run->player); /* what is sent once may be right by chance, or wrong */
         run_show(run);
         uint32_t now = seen(run);
         if (k == 0)

@@ -51,7 +51,8 @@ static void write_text(struct run *run)
 static int ask_text(struct run *run, const char *when)
 {
     write_text(run);
-    uint32_t says = run_is_unsteady(run) ? (uint32_t)ALTERS : cells_seen(run);
+    uint32_t first = cells_seen(run); /* as it comes, before all is sent again and again */
+    uint32_t says = run_is_unsteady(run) ? (uint32_t)ALTERS : first;
     return run_ask(run, looks, says, "%s'%s' should show '%s'. What is there?", when,
                    device_believed(run)->name, run->lit.text[0]);
 }

@@ -95,7 +95,7 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
         lane->bits =
             8u *
             (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
-        lane->ram_bytes = bytes + (uint32_t)sizeof(struct dia_strip);
+        lane->ram_bytes = bytes + (uint32_t)sizeof(struct dia_inplace_strip);
         lane->rate_mhz = (uint32_t)(1000000000000u / lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }

@@ -61,7 +61,8 @@ static void matrix(struct dia_check_device *c, const struct dia_rig *rig,
     c->bits = 8u * 16u * device->count;
     c->refresh_mhz = part->scan_hz[1] * 1000u;
     c->duty_permille = of_32 * 1000u / 32u / 8u;
-    c->ram_bytes = DIA_MATRIX_BYTES(device->count) + (uint32_t)sizeof(struct dia_matrix);
+    c->ram_bytes = DIA_MATRIX_ROWS(device->count) + DIA_MATRIX_BYTES(device->count) +
+                   (uint32_t)sizeof(struct dia_matrix);
     c->output_ua = device->lamp_ua;
     c->chip_ua = 8u * device->lamp_ua;
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua / 8u * of_32 / 32u;
@@ -85,8 +86,8 @@ static void shift(struct dia_check_device *c, const struct dia_rig *rig,
     cycles = DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
                                               : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
-    c->ram_bytes =
-        DIA_SHIFT_BYTES(device->count, device->depth) + (uint32_t)sizeof(struct dia_shift);
+    c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
+                   (uint32_t)sizeof(struct dia_shift);
     c->output_ua = device->lamp_ua;
     c->chip_ua = most * device->lamp_ua;
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * permille(rig->master) / 1000u;
@@ -103,7 +104,7 @@ static void digits(struct dia_check_device *c, const struct dia_rig *rig,
     c->tick_mhz = c->refresh_mhz * (turns + (rig->master != DIA_SHARE_ONE));
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * (DIA_TICK_DIGITS + DIA_TICK_ENTER) /
                                   rig->controller.clock_hz);
-    c->ram_bytes = (uint32_t)sizeof(struct dia_digits);
+    c->ram_bytes = device->digits + (uint32_t)sizeof(struct dia_digits);
     c->output_ua = device->lamp_ua;
     /* what a common carries: all segments of a digit, or with resistors on the commons one */
     c->chip_ua = device->on_commons ? device->lamp_ua : 8u * device->lamp_ua;
@@ -118,7 +119,7 @@ static void panel(struct dia_check_device *c, const struct dia_rig *rig,
     /* 0x40; 0xc0 and the data; the light; 0x42 and four bytes of keys */
     c->bits = part->lamps ? 8u * (1 + 17 + 1 + 5) : 9u * (1u + 1u + part->digits + 1u);
     c->duty_permille = 875;
-    c->ram_bytes = (uint32_t)sizeof(struct dia_panel);
+    c->ram_bytes = DIA_PANEL_DRAWING + (uint32_t)sizeof(struct dia_panel);
     c->output_ua = device->lamp_ua;
     c->chip_ua = 8u * device->lamp_ua;
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * 14u / 16u;
@@ -136,7 +137,7 @@ static void characters(struct dia_check_device *c, const struct dia_rig *rig,
     c->bits = entries * 8u;
     c->frame_ns = entries * entry_us * 1000ull;
     c->duty_permille = 1000;
-    c->ram_bytes = entries * 2u + (uint32_t)sizeof(struct dia_characters);
+    c->ram_bytes = places * 2u + (uint32_t)sizeof(struct dia_characters);
     c->drawn_ua = device->lamp_ua;
 }
 

@@ -1,15 +1,10 @@
 /* SPDX-License-Identifier: MIT */
-#include <stdio.h>
-#include <string.h>
-
 #include "play_device.h"
 
-#define QUEUE 160u /* entries: a whole 20 x 4 and the start-up */
-
-static size_t characters_memory(const struct dia_rig_device *from)
+static void characters_sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
 {
-    (void)from;
-    return QUEUE * sizeof(uint16_t);
+    *drawing = DIA_CHARACTERS_CELLS((size_t)from->columns, from->rows);
+    *memory = DIA_CHARACTERS_BYTES((size_t)from->columns, from->rows);
 }
 
 static int characters_on_bench(struct dia_player *player, uint32_t number,
@@ -35,8 +30,7 @@ static enum dia_status characters_connect(struct dia_player *player,
         .part = &dia_hd44780,
         .bus = from->lines,
         .rs_pin = from->pins[DIA_CHARACTERS_RS],
-        .rw_pin = from->pins[DIA_CHARACTERS_RW] == DIA_NO_PIN ? DIA_NOT_WIRED
-                                                              : from->pins[DIA_CHARACTERS_RW],
+        .rw_pin = from->pins[DIA_CHARACTERS_RW],
         .e_pin = from->pins[DIA_CHARACTERS_E],
         .i2c_bus = from->bus,
         .address = from->address,
@@ -53,11 +47,11 @@ static enum dia_status characters_connect(struct dia_player *player,
         status = dia_sim_i2c_pins(&player->sim, from->bus, from->pins[DIA_CHARACTERS_SCL],
                                   from->pins[DIA_CHARACTERS_SDA]);
     return status == DIA_OK ? dia_characters_init(&device->driver.characters, &player->sim.port,
-                                                  &setup, (uint16_t *)(void *)device->memory, QUEUE)
+                                                  &setup, device->drawing, device->memory)
                             : status;
 }
 
-static uint64_t characters_develop(const struct dia_player *player,
+static uint64_t characters_asks_ua(const struct dia_player *player,
                                    const struct dia_rig_device *from, struct play_device *device)
 {
     (void)player;
@@ -65,45 +59,9 @@ static uint64_t characters_develop(const struct dia_player *player,
     return from->lamp_ua;
 }
 
-/* A row that changes is written whole, with spaces behind it. */
-static enum dia_status characters_start(const struct dia_rig_device *from,
-                                        struct play_device *device)
-{
-    for (uint8_t row = 0; row < from->rows; row++) {
-        char line[41];
-        if (device->text[row][0] && strcmp(device->text[row], device->written[row]) == 0)
-            continue;
-        snprintf(line, sizeof line, "%-40s", device->text[row]);
-        if (device->text[row][0] || device->written[row][0])
-            dia_characters_text(&device->driver.characters, 0, row, line, from->columns);
-        memcpy(device->written[row], device->text[row], sizeof device->written[row]);
-    }
-    return DIA_OK;
-}
-
-static enum dia_status characters_poll(struct play_device *device)
-{
-    (void)device;
-    return DIA_OK; /* it shows when its time comes: see characters_look */
-}
-
-static void characters_look(struct dia_player *player, struct play_device *device)
-{
-    uint32_t us;
-    while ((us = dia_characters_pump(&device->driver.characters)) != 0)
-        dia_sim_advance_us(&player->sim, us);
-    dia_bench_settle(player->bench, player->sim.now_ns);
-}
-
-static void characters_dark(struct dia_player *player, struct play_device *device)
-{
-    struct dia_characters *characters = &device->driver.characters;
-    characters->light = 0;
-    while (dia_characters_show(characters, 0, 0, 0) == DIA_BUSY)
-        characters_look(player, device);
-    characters_look(player, device);
-}
-
 const struct play_kind play_characters = {
-    characters_memory, characters_on_bench, characters_connect, characters_develop,
-    characters_start,  characters_poll,     characters_look,    characters_dark};
+    .sizes = characters_sizes,
+    .on_bench = characters_on_bench,
+    .connect = characters_connect,
+    .asks_ua = characters_asks_ua,
+};

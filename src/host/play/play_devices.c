@@ -1,5 +1,4 @@
 /* SPDX-License-Identifier: MIT */
-#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -9,6 +8,13 @@
 #define ON 255
 
 #define DEVICE_ROLES 24 /* more than any device has */
+
+#define FIRST_TICK_US 100 /* after the start: a choice */
+
+static uint32_t tick(void *driver)
+{
+    return dia_driver_tick(driver);
+}
 
 static int connect(struct dia_player *player, uint32_t i)
 {
@@ -27,11 +33,13 @@ static int connect(struct dia_player *player, uint32_t i)
     };
     memset(pins, DIA_NO_PIN, sizeof pins);
     memcpy(pins, there->pins, sizeof there->pins);
+    size_t drawing, memory;
+    kind->sizes(from, &drawing, &memory);
     device->levels = calloc(from->lamps + 1, 1);
     device->steps = calloc(from->lamps + 1, 1);
-    device->outputs = calloc(from->count * 64 + 128, 1);
-    device->memory = calloc(kind->memory(from) + 1, 1);
-    if (!device->steps || !device->levels || !device->outputs || !device->memory)
+    device->drawing = calloc(drawing + 1, 1);
+    device->memory = calloc(memory + 1, 1);
+    if (!device->steps || !device->levels || !device->drawing || !device->memory)
         return -1;
     device->on_bench = kind->on_bench(player, i, &setup);
     if (device->on_bench < 0)
@@ -41,7 +49,16 @@ static int connect(struct dia_player *player, uint32_t i)
         if (there->pins[k] != DIA_NO_PIN)
             dia_bench_noise(player->bench, there->pins[k], noise_ppm, player->desk->seed + k);
     }
-    return kind->connect(player, from, device) == DIA_OK ? 0 : -1;
+    if (kind->connect(player, from, device) != DIA_OK)
+        return -1;
+    struct dia_about about;
+    dia_driver_about(&device->driver.any, &about);
+    device->is_cells = about.element == DIA_CELLS;
+    dia_driver_master(&device->driver.any, player->rig->master);
+    return !dia_driver_has_tick(&device->driver.any) ||
+                   dia_sim_timer(&player->sim, tick, &device->driver.any, FIRST_TICK_US) >= 0
+               ? 0
+               : -1;
 }
 
 int play_devices_connect(struct dia_player *player)
@@ -59,9 +76,20 @@ void play_devices_free(struct dia_player *player)
     for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++) {
         free(player->devices[i].steps);
         free(player->devices[i].levels);
-        free(player->devices[i].outputs);
+        free(player->devices[i].drawing);
         free(player->devices[i].memory);
     }
+}
+
+/* A row of cells, with spaces behind the text. */
+static void draw_row(const struct dia_rig_device *from, struct play_device *device, uint32_t row,
+                     const char *text)
+{
+    uint8_t *cells = device->drawing + row * from->columns;
+    size_t length = strlen(text);
+    length = length < from->columns ? length : from->columns;
+    memset(cells, ' ', from->columns);
+    memcpy(cells, text, length);
 }
 
 /* Digits show their text, if they have one; the other lamps what comes with the content. */
@@ -78,9 +106,10 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     }
     if (from->lamps)
         content->lamps(content->self, i, from->lamps, device->levels);
+    dia_driver_levels(&device->driver.any, device->levels, from->lamps, from->output_of);
     for (uint32_t row = 0; row < from->rows; row++) {
         text = content->text ? content->text(content->self, i, row) : NULL;
-        snprintf(device->text[row], sizeof device->text[row], "%s", text ? text : from->text[row]);
+        draw_row(from, device, row, text ? text : from->text[row]);
     }
 }
 
@@ -90,7 +119,7 @@ void play_devices_draw(struct dia_player *player, const struct dia_content *cont
         struct play_device *device = &player->devices[i];
         uint64_t before_ua = device->wants_ua;
         draw(player, i, content);
-        device->wants_ua = play_kinds[player->rig->devices[i].kind]->develop(
+        device->wants_ua = play_kinds[player->rig->devices[i].kind]->asks_ua(
             player, &player->rig->devices[i], device);
         /* frames change at moments of their own: what counts is the larger one */
         device->draws_ua = device->wants_ua > before_ua ? device->wants_ua : before_ua;
@@ -110,11 +139,14 @@ uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply)
 enum dia_status play_devices_start(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        const struct dia_rig_device *from = &player->rig->devices[i];
+        uint8_t every = play_kinds[player->rig->devices[i].kind]->refresh_every;
         struct play_device *device = &player->devices[i];
-        device->started_ns = player->sim.now_ns;
+        struct dia_driver *driver = &device->driver.any;
         enum dia_status status;
-        while ((status = play_kinds[from->kind]->start(from, device)) == DIA_BUSY)
+        if (every && device->frames % every == 0)
+            dia_driver_refresh(driver);
+        device->started_ns = player->sim.now_ns;
+        while ((status = dia_driver_show(driver)) == DIA_BUSY)
             dia_sim_advance_us(&player->sim, 1);
         if (status != DIA_OK)
             return status;
@@ -124,36 +156,68 @@ enum dia_status play_devices_start(struct dia_player *player)
     return DIA_OK;
 }
 
+/* A device that does not answer does not keep the others. */
+static void keep_going(struct dia_player *player, struct play_device *device, uint32_t *again_us)
+{
+    device->busy = dia_driver_poll(&device->driver.any, again_us) == DIA_BUSY;
+    if (!device->busy)
+        device->shown_ns = player->sim.now_ns;
+}
+
 int play_devices_poll(struct dia_player *player)
 {
     int busy = 0;
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];
-        if (!device->busy)
+        if (!device->busy || device->is_cells)
             continue;
-        device->busy = play_kinds[player->rig->devices[i].kind]->poll(device) == DIA_BUSY;
-        if (!device->busy)
-            device->shown_ns = player->sim.now_ns;
+        keep_going(player, device, NULL);
         busy |= device->busy;
     }
     return busy;
 }
 
-/* Those that are lit in turns are looked at for whole periods. */
+static void wait_for(struct dia_player *player, const volatile uint8_t *counter)
+{
+    uint8_t now = *counter;
+    for (uint32_t us = 0; *counter == now && us < 1000000; us++)
+        dia_sim_advance_us(&player->sim, 1);
+}
+
+/* What is lit in turns is looked at for a whole period, from one change of its counter to the
+ * next. */
 void play_devices_look(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
+        struct play_device *device = &player->devices[i];
         const struct play_kind *kind = play_kinds[player->rig->devices[i].kind];
-        if (kind->look)
-            kind->look(player, &player->devices[i]);
-        player->devices[i].draws_ua = player->devices[i].wants_ua;
+        uint32_t again_us;
+        while (device->is_cells && device->busy) {
+            keep_going(player, device, &again_us);
+            dia_sim_advance_us(&player->sim, again_us);
+        }
+        if (kind->counter) {
+            wait_for(player, kind->counter(device));
+            dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
+            wait_for(player, kind->counter(device));
+            dia_bench_see(player->bench, device->on_bench, player->sim.now_ns);
+        }
+        device->draws_ua = device->wants_ua;
     }
 }
 
-void play_devices_dark(struct dia_player *player)
+enum dia_status play_devices_dark(struct dia_player *player)
 {
-    for (uint32_t i = 0; i < player->rig->device_count; i++)
-        play_kinds[player->rig->devices[i].kind]->dark(player, &player->devices[i]);
+    enum dia_status worst = DIA_OK;
+    for (uint32_t i = 0; i < player->rig->device_count; i++) {
+        struct play_device *device = &player->devices[i];
+        enum dia_status status = dia_driver_dark(&device->driver.any);
+        worst = status != DIA_OK ? status : worst;
+        dia_sim_advance_us(&player->sim, 1);
+        if (dia_driver_has_tick(&device->driver.any))
+            dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
+    }
+    return worst;
 }
 
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp)

@@ -12,9 +12,10 @@ static int digits_on_bench(struct dia_player *player, uint32_t number,
     return dia_bench_digits(player->bench, &with);
 }
 
-static uint32_t digits_tick(void *digits)
+static void digits_sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
 {
-    return dia_digits_tick(digits);
+    *drawing = from->digits;
+    *memory = 0;
 }
 
 static enum dia_status digits_connect(struct dia_player *player, const struct dia_rig_device *from,
@@ -28,51 +29,30 @@ static enum dia_status digits_connect(struct dia_player *player, const struct di
         .turn_us = dia_digits_turn_us(from->refresh_mhz, (uint8_t)from->digits, from->on_commons),
     };
     for (uint8_t k = 0; k < 8; k++) {
-        setup.segment_pin[k] = from->pins[k] == DIA_NO_PIN ? DIA_NO_SEGMENT : from->pins[k];
+        setup.segment_pin[k] = from->pins[k];
         setup.common_pin[k] = from->pins[8 + k];
     }
-    enum dia_status status = dia_digits_init(&device->driver.digits, &player->sim.port, &setup);
-    if (status == DIA_OK &&
-        dia_sim_timer(&player->sim, digits_tick, &device->driver.digits, 100) < 0)
-        status = DIA_UNSUPPORTED;
-    return status;
+    return dia_digits_init(&device->driver.digits, &player->sim.port, &setup, device->drawing);
 }
 
-static uint64_t digits_develop(const struct dia_player *player, const struct dia_rig_device *from,
+static uint64_t digits_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device)
 {
     uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1),
              turns = from->on_commons ? 8 : from->digits;
-    device->driver.digits.master = player->rig->master;
+    (void)player;
     return (uint64_t)lit * from->lamp_ua / turns + 1;
 }
 
-static enum dia_status digits_start(const struct dia_rig_device *from, struct play_device *device)
+static const volatile uint8_t *digits_counter(const struct play_device *device)
 {
-    uint8_t segments[8] = {0};
-    for (uint32_t i = 0; i < from->digits * 8; i++)
-        segments[i / 8] |= (uint8_t)(device->outputs[i] << (i % 8));
-    return dia_digits_show(&device->driver.digits, segments);
+    return &device->driver.digits.rounds;
 }
 
-static enum dia_status digits_poll(struct play_device *device)
-{
-    return dia_digits_poll(&device->driver.digits);
-}
-
-static void digits_look(struct dia_player *player, struct play_device *device)
-{
-    play_look_for(player, device, &device->driver.digits.rounds);
-}
-
-static void digits_dark(struct dia_player *player, struct play_device *device)
-{
-    play_stop_ticks(player, &device->driver.digits);
-    dia_digits_dark(&device->driver.digits);
-    dia_sim_advance_us(&player->sim, 1);
-    dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
-}
-
-const struct play_kind play_digits = {play_no_memory, digits_on_bench, digits_connect,
-                                      digits_develop, digits_start,    digits_poll,
-                                      digits_look,    digits_dark};
+const struct play_kind play_digits = {
+    .sizes = digits_sizes,
+    .on_bench = digits_on_bench,
+    .connect = digits_connect,
+    .asks_ua = digits_asks_ua,
+    .counter = digits_counter,
+};

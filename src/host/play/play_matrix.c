@@ -3,9 +3,10 @@
 
 #include "play_device.h"
 
-static size_t matrix_memory(const struct dia_rig_device *from)
+static void matrix_sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
 {
-    return DIA_MATRIX_BYTES(from->count);
+    *drawing = DIA_MATRIX_ROWS(from->count);
+    *memory = DIA_MATRIX_BYTES(from->count);
 }
 
 static int matrix_on_bench(struct dia_player *player, uint32_t number,
@@ -25,47 +26,23 @@ static enum dia_status matrix_connect(struct dia_player *player, const struct di
         return status;
     return dia_matrix_init(&device->driver.matrix, &player->sim.port,
                            strcmp(from->chip, "MAX7221") == 0 ? &dia_max7221 : &dia_max7219,
-                           from->bus, pins[DIA_MATRIX_CS], from->clock_hz, device->memory,
-                           (uint16_t)from->count);
+                           from->bus, pins[DIA_MATRIX_CS], from->clock_hz, device->drawing,
+                           device->memory, (uint16_t)from->count);
 }
 
 /* Each of eight digits is lit for an eighth of the time; at most 31/32 of that. */
-static uint64_t matrix_develop(const struct dia_player *player, const struct dia_rig_device *from,
+static uint64_t matrix_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device)
 {
     uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1);
-    for (uint32_t i = 0; i < from->lamps; i++)
-        dia_matrix_set(&device->driver.matrix, from->output_of[i],
-                       device->outputs[from->output_of[i]]);
-    dia_matrix_master(&device->driver.matrix, player->rig->master);
-    return (uint64_t)lit * from->lamp_ua / 8 * (2u * device->driver.matrix.intensity + 2u) / 32;
+    uint32_t intensity = (uint32_t)player->rig->master * 31u >> 16;
+    return (uint64_t)lit * from->lamp_ua / 8 * (2u * intensity + 2u) / 32;
 }
 
-static enum dia_status matrix_start(const struct dia_rig_device *from, struct play_device *device)
-{
-    (void)from;
-    if (device->frames % REFRESH_EVERY == 0)
-        dia_matrix_refresh(&device->driver.matrix);
-    return dia_matrix_start(&device->driver.matrix);
-}
-
-static enum dia_status matrix_poll(struct play_device *device)
-{
-    return dia_matrix_poll(&device->driver.matrix);
-}
-
-static void matrix_dark(struct dia_player *player, struct play_device *device)
-{
-    struct dia_matrix *matrix = &device->driver.matrix;
-    (void)player;
-    while (dia_matrix_poll(matrix) == DIA_BUSY)
-        ;
-    dia_matrix_master(matrix, 0);
-    dia_matrix_start(matrix);
-    while (dia_matrix_poll(matrix) == DIA_BUSY)
-        ;
-}
-
-const struct play_kind play_matrix = {matrix_memory,  matrix_on_bench, matrix_connect,
-                                      matrix_develop, matrix_start,    matrix_poll,
-                                      NULL,           matrix_dark};
+const struct play_kind play_matrix = {
+    .sizes = matrix_sizes,
+    .on_bench = matrix_on_bench,
+    .connect = matrix_connect,
+    .asks_ua = matrix_asks_ua,
+    .refresh_every = REFRESH_EVERY,
+};

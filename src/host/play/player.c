@@ -58,6 +58,12 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
     return player;
 }
 
+void dia_player_refresh(struct dia_player *player)
+{
+    for (uint32_t i = 0; i < player->rig->device_count; i++)
+        dia_driver_refresh(&player->devices[i].driver.any);
+}
+
 const struct dia_rig *dia_player_desk(const struct dia_player *player)
 {
     return &player->desk->rig;
@@ -72,6 +78,11 @@ void dia_player_free(struct dia_player *player)
     dia_bench_free(player->bench);
     free(player->own);
     free(player);
+}
+
+uint8_t dia_player_level(const struct dia_player *player, uint8_t pin)
+{
+    return player->sim.level[pin];
 }
 
 void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self)
@@ -115,6 +126,7 @@ enum dia_status dia_player_show_content(struct dia_player *player,
     if (frame_ns)
         *frame_ns = player->sim.now_ns - start_ns;
     play_devices_look(player);
+    dia_bench_settle(player->bench, player->sim.now_ns);
     return status;
 }
 

@@ -30,6 +30,7 @@ struct play_group {
 /* A device at work. */
 struct play_device {
     union {
+        struct dia_driver any; /* the first field of each */
         struct dia_matrix matrix;
         struct dia_shift shift;
         struct dia_digits digits;
@@ -38,17 +39,16 @@ struct play_device {
     } driver;         /* by the kind of the device */
     uint8_t *levels;  /* of each lamp */
     uint8_t *steps;   /* and what its driver can show of it */
-    uint8_t *memory;  /* the driver's */
-    uint8_t *outputs; /* a step for each output of the driver */
+    uint8_t *drawing; /* what the driver gets, and its own memory */
+    uint8_t *memory;
     int on_bench;
     uint32_t frames;     /* started so far */
-    char text[4][41];    /* of a character display: what it should show */
-    char written[4][41]; /* and what has been sent */
     uint64_t started_ns; /* of its last frame */
     uint64_t shown_ns;   /* when that was shown, first of all */
     uint64_t wants_ua;   /* of its frame */
     uint64_t draws_ua;   /* the same, or that of the frame before while that may still show */
     uint8_t busy;
+    uint8_t is_cells;
 };
 
 struct dia_player {
@@ -84,13 +84,14 @@ void play_devices_draw(struct dia_player *player, const struct dia_content *cont
 uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply);
 enum dia_status play_devices_start(struct dia_player *player);
 
-/* Keeps those going that are sending. 1: some still are. */
+/* Keeps those going that are sending. 1: some still are, character displays apart: frames do not
+ * wait for those, they are up to date when they are looked at. */
 int play_devices_poll(struct dia_player *player);
 
 /* Looks at each for as long as an eye needs, with character displays up to date. */
 void play_devices_look(struct dia_player *player);
 
-/* Dark, by every device's own way. */
-void play_devices_dark(struct dia_player *player);
+/* Dark, by every device's own way; the worst answer. */
+enum dia_status play_devices_dark(struct dia_player *player);
 
 #endif

@@ -1,0 +1,8 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIACHROME_PIN_H
+#define DIACHROME_PIN_H
+
+/* Instead of the number of a pin, wherever one may be left out: nothing is connected there. */
+#define DIA_NO_PIN 255
+
+#endif
