@@ -82,7 +82,8 @@ struct dia_port_ops {
      * SPI mode 0, most significant bit first, no chip select (that is a pin of its own), on the
      * controller's bus of that number, from 0. Runs at clock_hz or the next slower clock there
      * is. The bytes stay untouched until spi_poll says DIA_OK. DIA_BUSY: still sending.
-     * DIA_BAD_VALUE: no such bus, or n or clock_hz is 0.
+     * DIA_BAD_VALUE: no such bus, or n or clock_hz is 0. spi_poll: DIA_PORT_FAILED, when it was
+     * broken off and nothing is sent any more.
      */
     enum dia_status (*spi_start)(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
                                  const uint8_t *bytes, uint32_t n);

@@ -70,7 +70,7 @@ void bench_load(struct dia_bench *bench, int number, uint64_t t)
 
 int bench_in_use(const struct dia_bench *bench, uint8_t pin)
 {
-    return bench->on_pin[pin] || bench->wired[pin].device;
+    return bench->on_pin[pin] || bench->wired[pin][0].device;
 }
 
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
@@ -116,8 +116,8 @@ static void chain_takes(struct dia_bench *bench, struct chain *chain, const stru
 static void take_one(struct dia_bench *bench, const struct dia_edge *edge)
 {
     bench->level[edge->pin] = edge->level;
-    if (bench->wired[edge->pin].device)
-        device_takes(bench->wired[edge->pin].device, bench->wired[edge->pin].role, edge);
+    for (int i = 0; bench->wired[edge->pin][i].device; i++)
+        device_takes(bench->wired[edge->pin][i].device, bench->wired[edge->pin][i].role, edge);
     if (bench->on_pin[edge->pin])
         chain_takes(bench, bench->on_pin[edge->pin], edge);
 }

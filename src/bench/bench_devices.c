@@ -3,18 +3,49 @@
 
 #include "bench_private.h"
 
+static int is_bus(const struct device *device, uint8_t role)
+{
+    return device->bus_roles >> role & 1u;
+}
+
+/* Wires of a bus may have several devices on them; all other pins have one. */
+static int may_join(const struct dia_bench *bench, const struct device *device, uint8_t role)
+{
+    uint8_t pin = device->pins[role];
+    int others = 0;
+    if (bench->on_pin[pin])
+        return 0;
+    for (; bench->wired[pin][others].device; others++) {
+        if (!is_bus(bench->wired[pin][others].device, bench->wired[pin][others].role))
+            return 0;
+    }
+    return others == 0 || (is_bus(device, role) && others < SHARING);
+}
+
 static int pins_are_free(const struct dia_bench *bench, const struct device *device)
 {
-    for (int k = 0; k < DEVICE_PINS; k++) {
+    for (uint8_t k = 0; k < DEVICE_PINS; k++) {
         uint8_t pin = device->pins[k];
         for (int other = 0; pin != DIA_NO_PIN && other < k; other++) {
             if (device->pins[other] == pin)
                 return 0;
         }
-        if (pin != DIA_NO_PIN && bench_in_use(bench, pin))
+        if (pin != DIA_NO_PIN && !may_join(bench, device, k))
             return 0;
     }
     return 1;
+}
+
+static void join(struct dia_bench *bench, struct device *device, uint8_t role)
+{
+    uint8_t pin = device->pins[role];
+    int others = 0;
+    for (; bench->wired[pin][others].device; others++)
+        bench->wired[pin][others].device->shares = 1;
+    device->shares |= others != 0;
+    bench->wired[pin][others].device = device;
+    bench->wired[pin][others].role = role;
+    device->level[role] = bench->level[pin];
 }
 
 int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup)
@@ -31,11 +62,8 @@ int bench_add(struct dia_bench *bench, struct device *device, const struct dia_d
         return -1;
     }
     for (uint8_t k = 0; k < DEVICE_PINS; k++) {
-        if (device->pins[k] == DIA_NO_PIN)
-            continue;
-        bench->wired[device->pins[k]].device = device;
-        bench->wired[device->pins[k]].role = k;
-        device->level[k] = bench->level[device->pins[k]];
+        if (device->pins[k] != DIA_NO_PIN)
+            join(bench, device, k);
     }
     bench->devices[bench->device_count] = device;
     bench_load(bench, device->supply, 0);

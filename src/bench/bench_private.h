@@ -8,6 +8,7 @@
 #define CHAINS   64
 #define SUPPLIES 16
 #define DEVICES  32
+#define SHARING  16 /* devices on one wire of a bus */
 
 struct supply {
     char name[64];
@@ -22,10 +23,10 @@ struct dia_bench {
     struct chain *on_pin[256];
     struct device *devices[DEVICES];
     int device_count;
-    struct { /* the device on a pin, and which of its pins that is */
+    struct { /* the devices on a pin, and which of their pins that is; NULL after the last */
         struct device *device;
         uint8_t role;
-    } wired[256];
+    } wired[256][SHARING + 1];
     struct bench_answer answer;
     struct {
         uint32_t ppm, seed;

@@ -279,6 +279,7 @@ int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup 
         return -1;
     c->device.of = &class;
     c->device.sheet = "HD44780U sheet, bus timing at 5 V; instruction table";
+    c->device.bus_roles = 1u << DIA_CHARACTERS_SCL | 1u << DIA_CHARACTERS_SDA;
     c->glass = *glass;
     c->cells.columns = glass->columns;
     c->cells.rows = glass->rows;

@@ -27,6 +27,8 @@ struct device {
     const char *sheet; /* where its limits come from */
     int supply;
     uint8_t pins[DEVICE_PINS];     /* by role; DIA_NO_PIN where none is */
+    uint32_t bus_roles;            /* a bit for each role that is a wire of a bus */
+    uint8_t shares;                /* 1: others are on a wire of its bus */
     uint8_t level[DEVICE_PINS];    /* now */
     uint64_t changed[DEVICE_PINS]; /* when, ns; 0: not yet */
     struct dia_lamps_shown shown;

@@ -180,6 +180,7 @@ int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *set
         return -1;
     matrix->device.of = &class;
     matrix->device.sheet = "MAX7219/MAX7221 sheet, timing characteristics";
+    matrix->device.bus_roles = 1u << DIA_MATRIX_DIN | 1u << DIA_MATRIX_CLK;
     matrix->is_7221 = is_7221;
     matrix->chips = setup->count;
     matrix->lamp_ua = setup->lamp_ua;

@@ -113,9 +113,11 @@ static enum dia_status begin(struct dia_clocked *line,
     if (dia_port_claim_spi(line->port, line->bus) != DIA_OK)
         return DIA_BUSY;
     enum dia_status status = start(line);
-    if (status != DIA_OK) {
-        line->state = SHOWN; /* nothing has begun */
-        dia_port_release_spi(line->port, line->bus);
+    if (status == DIA_BUSY && line->part->clock.latch_us != 0) {
+        line->state = AFTER; /* somebody sends: the rest of the clock counts from his end */
+        line->zeros = 0;
+    } else if (status != DIA_OK) {
+        rest(line); /* it may have failed in the middle */
     }
     return status;
 }

@@ -29,7 +29,7 @@ enum dia_status onewire_begin(struct dia_onewire *line, const uint8_t *bytes, ui
 {
     struct dia_port *port = line->port;
     enum dia_status status = port->ops->pulse_start(port, line->pin, bytes, n, &line->part->timing);
-    if (status == DIA_OK) {
+    if (status == DIA_OK || status == DIA_BUSY) { /* busy: the gap counts from when it is not */
         line->state = SENDING;
         line->end_us = port->ops->now_us(port) + gap_longest_us(n);
     }
@@ -54,8 +54,9 @@ enum dia_status dia_onewire_poll(struct dia_onewire *line)
         line->state = RESTING;
     }
     uint32_t now_us = port->ops->now_us(port);
-    if (was_sending && (int32_t)(now_us - line->end_us) < 0)
-        line->end_us = now_us; /* it ended earlier than it might have */
+    /* it ended earlier than it might have; of one that was broken off nobody knows */
+    if (was_sending && status == DIA_OK && (int32_t)(now_us - line->end_us) < 0)
+        line->end_us = now_us;
     if (status == DIA_OK && !gap_is_over(now_us, line->end_us, line->part->timing.latch_us))
         status = DIA_BUSY;
     return status;

@@ -83,11 +83,11 @@ enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *pl
     uint32_t began_us = port->ops->now_us(port);
     status = port->ops->planes_start(port, group->first_pin, group->width, planes, lengths,
                                      &group->part->timing);
-    if (status != DIA_OK)
-        return status;
-    group->state = SENDING;
-    group->end_us = began_us + gap_longest_us(longest);
-    return DIA_OK;
+    if (status == DIA_OK || status == DIA_BUSY) { /* busy: the gap counts from when it is not */
+        group->state = SENDING;
+        group->end_us = began_us + gap_longest_us(longest);
+    }
+    return status;
 }
 
 /* The latch gap counts from when the longest lane has ended; the others have rested longer. */
@@ -103,8 +103,9 @@ enum dia_status dia_parallel_poll(struct dia_parallel *group)
         group->state = RESTING;
     }
     uint32_t now_us = port->ops->now_us(port);
-    if (was_sending && (int32_t)(now_us - group->end_us) < 0)
-        group->end_us = now_us; /* it ended earlier than it might have */
+    /* it ended earlier than it might have; of one that was broken off nobody knows */
+    if (was_sending && status == DIA_OK && (int32_t)(now_us - group->end_us) < 0)
+        group->end_us = now_us;
     if (status == DIA_OK && !gap_is_over(now_us, group->end_us, group->part->timing.latch_us))
         status = DIA_BUSY;
     return status;

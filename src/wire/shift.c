@@ -120,14 +120,16 @@ static uint8_t by_pins(struct dia_shift *shift, const uint8_t *bytes)
     return !refused;
 }
 
+/* A bus that is still busy after four times what the bits take will stay so: DIA_PORT_FAILED. */
 static enum dia_status until_sent(struct dia_shift *shift)
 {
     struct dia_port *port = shift->driver.port;
+    uint32_t began_us = port->ops->now_us(port), most_us = 4u * shift_us(&shift->setup) + 20u;
     enum dia_status status;
     do {
         status = port->ops->spi_poll(port, shift->setup.bus);
-    } while (status == DIA_BUSY);
-    return status;
+    } while (status == DIA_BUSY && port->ops->now_us(port) - began_us <= most_us);
+    return status == DIA_OK ? DIA_OK : DIA_PORT_FAILED;
 }
 
 /*
