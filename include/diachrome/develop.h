@@ -29,7 +29,8 @@ struct dia_develop {
     dia_share white[4];    /* white point: share of r g b w that makes the white wanted */
     dia_share master;      /* overall level */
     dia_share gain[4];     /* what the current frame uses; set by _begin and _limit */
-    const uint16_t *table; /* of dia_develop_prepare, for dia_channels_rgb_table */
+    const uint16_t *table; /* private: of dia_develop_prepare, for dia_channels_rgb_table */
+    dia_share table_gain;  /* private: the gain it was made for */
     uint8_t still;         /* 1: no dithering in time, every frame starts from the same carry */
     uint8_t phase;         /* starting carry of this frame in 1/256 of a drive step */
 };
@@ -45,6 +46,15 @@ void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_chan
  * 64-bit arithmetic.
  */
 enum dia_status dia_curve_gamma(uint16_t table[256], uint16_t gamma);
+
+/*
+ * Colour bytes exactly as typed, for those who want no curve: light = code / 255. In flash, no RAM.
+ *
+ *   strip.develop.curve = dia_curve_straight;
+ *
+ * With the master at full and no limiter at work, the bytes on the wire are the codes themselves.
+ */
+extern const DIA_ROM uint16_t dia_curve_straight[256];
 
 /*
  * A white point from a measurement: how much light of red, green and blue there is in what the
@@ -64,7 +74,8 @@ void dia_develop_limit(struct dia_develop *develop, dia_share share);
  * For small controllers with 512 bytes of RAM to spare: the drives of all codes in this frame into
  * the table, which stays the caller's, once the limit is known and before the first run. With
  * dia_channels_rgb_table in place of dia_channels_rgb a dimmed pixel then costs no more than any
- * other, with the same bytes. DIA_UNSUPPORTED when the white point is not even.
+ * other, with the same bytes. DIA_UNSUPPORTED when the white point is not even. Without it, or
+ * with a table of another frame's gain, that kind works out each pixel as dia_channels_rgb does.
  */
 enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[256]);
 

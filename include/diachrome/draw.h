@@ -22,7 +22,7 @@
  *   dia_drawing_render(&drawing, &wall, ms, 0, wall.count, pixels);
  *
  * A drawing goes over what the pixels show already, and leaves it where no figure is. As a layer
- * (see layer.h) it is rendered by dia_drawing_render with `draws` set.
+ * (see layer.h) it is rendered by dia_drawing_render.
  *
  * On surfaces of colour an edge is soft over soft_um; one pitch of it makes slanted edges smooth
  * and movement even. On lamps that are on or off leave it 0: an element is covered or not.

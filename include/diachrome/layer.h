@@ -37,7 +37,6 @@ struct dia_layer {
     uint32_t first;                    /* which element of the frame its element 0 is */
     dia_render *render;                /* of a look, or a drawing of one's own */
     const void *values;                /* what it is given */
-    uint8_t draws;                     /* 1: render goes over what is there, as drawings do */
     dia_share level;                   /* how much of it shows */
     uint8_t blend;                     /* enum dia_blend */
     const struct dia_wave *mask;       /* where and when how much of it shows; NULL: everywhere */

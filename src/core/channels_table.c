@@ -12,6 +12,7 @@ enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[
     for (uint16_t code = 0; code < 256; code++)
         table[code] = drive_scaled(drive_of(develop->curve, (uint8_t)code), gain[0]);
     develop->table = table;
+    develop->table_gain = gain[0];
     return DIA_OK;
 }
 
@@ -27,6 +28,12 @@ static uint8_t channel_run(const uint16_t *table, const uint8_t *codes, uint8_t 
 static void run(const struct dia_develop *develop, struct dia_carry *kept,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
+    const dia_share *gain = develop->gain;
+    if (!develop->table || gain[0] != develop->table_gain || gain[1] != gain[0] ||
+        gain[2] != gain[0]) { /* nobody has prepared this frame */
+        dia_channels_rgb.run(develop, kept, pixels, n, out);
+        return;
+    }
     for (uint8_t c = 0; c < 3; c++)
         kept->channel[c] = channel_run(develop->table, (const uint8_t *)pixels + c, out + c, n,
                                        (uint8_t)kept->channel[c]);

@@ -10,6 +10,7 @@ void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_chan
     develop->channels = channels;
     develop->curve = dia_drive_table;
     develop->table = NULL;
+    develop->table_gain = 0;
     for (uint8_t c = 0; c < 4; c++)
         develop->white[c] = DIA_SHARE_ONE;
     develop->master = DIA_SHARE_ONE;

@@ -35,7 +35,8 @@ static uint16_t alpha_at(const struct dia_layer *layer, uint32_t ms)
     return shade_256ths((uint16_t)(level * layer->level >> 15));
 }
 
-/* What a drawing goes over, so that its blend changes nothing where it draws nothing. */
+/* What is rendered over, so that a drawing changes nothing where it draws nothing. Looks fill it;
+ * they get it too, since a drawing that did not would show what was on the stack. */
 static void prepare(const struct dia_layer *layer, uint32_t n, const struct dia_rgb *below,
                     struct dia_rgb *colours)
 {
@@ -57,8 +58,7 @@ static void lay(const struct dia_layer *layer, uint16_t alpha, uint32_t ms, uint
         layer->render(layer->values, layer->surface, own_ms, first, n, out);
         return;
     }
-    if (layer->draws)
-        prepare(layer, n, out, colours);
+    prepare(layer, n, out, colours);
     layer->render(layer->values, layer->surface, own_ms, first, n, colours);
     if (!layer->mask) {
         blend_all((uint8_t *)out, (const uint8_t *)colours, n * 3u, layer->blend, alpha);

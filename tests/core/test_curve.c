@@ -85,7 +85,12 @@ static void a_table_gives_the_same_bytes(void **state)
         dia_develop_limit(&plain, (dia_share)random_below(&seed, DIA_SHARE_ONE + 1));
         quick = plain;
         quick.channels = &dia_channels_rgb_table;
-        assert_int_equal(dia_develop_prepare(&quick, table), DIA_OK);
+        if (round % 4 == 0) { /* without its table, and with that of another gain: the same bytes */
+            quick.table = round % 8 ? table : NULL;
+            quick.table_gain = (dia_share)(quick.gain[0] ^ 1u);
+        } else {
+            assert_int_equal(dia_develop_prepare(&quick, table), DIA_OK);
+        }
         dia_carry_begin(&carry, &plain);
         dia_develop_run(&plain, &carry, pixels, n, one);
         dia_carry_begin(&carry, &quick);
@@ -93,6 +98,29 @@ static void a_table_gives_the_same_bytes(void **state)
         assert_memory_equal(one, two, 3 * n);
         plain.gain[1] ^= 1;
         assert_int_equal(dia_develop_prepare(&plain, table), DIA_UNSUPPORTED);
+    }
+}
+
+/* All codes, on every channel, in every frame: dithering has nothing to add. */
+static void a_straight_curve_sends_what_is_typed(void **state)
+{
+    (void)state;
+    struct dia_develop develop;
+    struct dia_carry carry;
+    uint16_t made[256];
+    struct dia_rgb pixels[256];
+    uint8_t one[768];
+    assert_int_equal(dia_curve_gamma(made, 1000), DIA_OK); /* `curve: 1` of a rig */
+    assert_memory_equal(made, dia_curve_straight, sizeof made);
+    for (uint16_t i = 0; i < 256; i++)
+        pixels[i] = (struct dia_rgb){(uint8_t)i, (uint8_t)(255 - i), (uint8_t)(i * 7)};
+    dia_develop_init(&develop, &dia_channels_rgb);
+    develop.curve = dia_curve_straight;
+    for (uint32_t slot = 0; slot < 256; slot++) {
+        dia_develop_begin(&develop, slot);
+        dia_carry_begin(&carry, &develop);
+        dia_develop_run(&develop, &carry, pixels, 256, one);
+        assert_memory_equal(one, pixels, sizeof pixels[0] * 256);
     }
 }
 
@@ -119,6 +147,7 @@ int main(void)
         cmocka_unit_test(a_gamma_is_a_power),
         cmocka_unit_test(every_part_follows_the_curve),
         cmocka_unit_test(a_table_gives_the_same_bytes),
+        cmocka_unit_test(a_straight_curve_sends_what_is_typed),
         cmocka_unit_test(a_measured_white_becomes_even),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

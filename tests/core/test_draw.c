@@ -262,7 +262,6 @@ static void drawings_are_layers(void **state)
     static const uint8_t by_hand[] = {100, 140, 124, 16, 100, 40};
     dia_layer_init(&layers[0], &wall, dia_look_steady.render, &ground);
     dia_layer_init(&layers[1], &wall, dia_drawing_render, &drawing);
-    layers[1].draws = 1;
     for (uint8_t blend = DIA_BLEND_OVER; blend <= DIA_BLEND_DARKEN; blend++) {
         layers[1].blend = blend;
         dia_stack_render(&stack, 0, 0, COUNT, pixels);

@@ -132,7 +132,6 @@ static void a_stack_is_pure_and_the_sum_of_its_layers(void **state)
         struct dia_layer *layer = &layers[stack.count];
         (*look)->defaults(&values[stack.count]);
         dia_layer_init(layer, &line, (*look)->render, &values[stack.count++]);
-        layer->draws = (*look)->draws;
         layer->blend = (uint8_t)random_below(&seed, 6);
         layer->level = (dia_share)(DIA_SHARE_ONE / 2 + random_below(&seed, DIA_SHARE_ONE / 2));
     }

@@ -90,7 +90,6 @@ static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32
     dia_layer_init(&layers[0], &line, dia_look_chase.render, &below);
     dia_layer_init(&layers[1], &wall, look->render, &values);
     layers[1].first = 1;
-    layers[1].draws = look->draws;
     layers[1].level = 30000;
     layers[1].blend = blend;
     layers[1].mask = blend & 1u ? &mask : NULL;

@@ -81,7 +81,6 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     union dia_look_values *values = &to->values[to->count - 1];
     dia_rig_layer_values(from, of, values);
     dia_layer_init(layer, of, from->look->render, values);
-    layer->draws = from->look->draws;
     if (part && part->all) {
         joined->look = from->look;
         joined->values = values;
