@@ -5,38 +5,45 @@
 #include <diachrome/diachrome.h>
 #include <diachrome/sim.h>
 
-/* Three lanes of different length, sent at once in the time of the longest. */
-#define LANES 3
-#define FIRST 16
+/* Three strips of different length, sent at once in the time of the longest. */
+enum { LANES = 3, FIRST = 16, LONGEST = 60 };
 
 int main(void)
 {
     static struct dia_sim sim; /* on a controller: a port of its own */
-    static const uint32_t counts[LANES] = {60, 24, 7};
-    static uint8_t bytes[LANES][3 * 60], planes[DIA_PLANES_BYTES(LANES, 3 * 60)];
-    const uint8_t *lanes[LANES];
-    uint32_t lengths[LANES];
+    static const uint16_t counts[LANES] = {LONGEST, 24, 7};
+    static struct dia_rgb pixels[LANES][LONGEST];
+    static uint8_t memory[LANES][DIA_STRIP_BYTES(3, LONGEST)];
+    static uint8_t planes[DIA_PLANES_BYTES(LANES, 3 * LONGEST)];
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
-    struct dia_parallel group;
+    struct dia_group group;
+    struct dia_strip strips[LANES];
 
     dia_sim_init(&sim, 64000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
+    if (dia_group_init(&group, &sim.port, FIRST, LANES, &dia_ws2812b, planes, 3 * LONGEST) !=
+        DIA_OK)
+        return 1;
     for (uint8_t k = 0; k < LANES; k++) {
         struct dia_chain_setup desk = {
             .name = "lane", .part = "WS2812B", .pin = (uint8_t)(FIRST + k), .count = counts[k]};
         dia_bench_chain(bench, &desk);
-        lanes[k] = bytes[k];
-        lengths[k] = 3 * counts[k];
-        for (uint32_t i = 0; i < counts[k]; i++)
-            bytes[k][3 * i + k] = (uint8_t)(4 * i); /* in wire order: green, red, blue */
+        if (dia_strip_init_lane(&strips[k], &group, k, &dia_ws2812b, pixels[k], memory[k],
+                                counts[k]) != DIA_OK)
+            return 1;
+        strips[k].develop.curve = dia_curve_straight; /* bytes exactly as typed */
+        for (uint8_t i = 0; i < counts[k]; i++)
+            pixels[k][i] =
+                (struct dia_rgb){(uint8_t)(k == 0 ? 4 * i : 0), (uint8_t)(k == 1 ? 4 * i : 0),
+                                 (uint8_t)(k == 2 ? 4 * i : 0)};
     }
-    dia_parallel_init(&group, &sim.port, FIRST, LANES, &dia_ws2812b);
-    dia_planes_make(planes, LANES, lanes, lengths);
-    while (dia_parallel_start(&group, planes, lengths) == DIA_BUSY)
-        ;
     uint64_t start_ns = sim.now_ns;
-    while (dia_parallel_poll(&group) == DIA_BUSY)
-        ; /* a program would draw the next frame here */
+    for (uint8_t k = 0; k < LANES; k++)
+        if (dia_driver_show(&strips[k].driver) != DIA_OK)
+            return 1;
+    for (uint8_t k = 0; k < LANES; k++) /* all go out with the first poll */
+        if (dia_driver_wait(&strips[k].driver) != DIA_OK)
+            return 1;
     dia_bench_settle(bench, sim.now_ns);
     for (int k = 0; k < LANES; k++) {
         const uint8_t *last = dia_bench_shown(bench, k)->drive[counts[k] - 1];

@@ -6,7 +6,7 @@ cd "$1"
 bad=0
 
 core="status fixed rom colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
-wire="$core pin port part driver onewire clocked parallel strip inplace_strip matrix slices shift digits panel characters diachrome"
+wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="status pin edge finding bench"
 host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player rig_layer show plot signal_text trace reel check bringup"

@@ -40,6 +40,8 @@ extern "C" {
 #include "clocked.h"       /* encoder for pixels with a clock line */
 #include "parallel.h"      /* encoder for one-wire lanes on neighbouring pins */
 #include "strip.h"         /* driver for a line of pixels */
+#include "group.h"         /* strips that are sent at once */
+#include "set.h"           /* all the drivers of a controller */
 #include "inplace_strip.h" /* the same in half the memory */
 #include "matrix.h"        /* driver for matrix and digit drivers */
 #include "shift.h"         /* driver for shift-register chains */

@@ -39,6 +39,10 @@ enum dia_element {
 /* What a driver sends its signals on. */
 enum dia_route { DIA_ON_PINS, DIA_ON_SPI, DIA_ON_I2C };
 
+/* For those who write a family: a driver with full light. */
+#define DIA_DRIVER(ops, port, drawing, bytes)                                                      \
+    ((struct dia_driver){(ops), (port), (drawing), (bytes), DIA_SHARE_ONE, DIA_SHARE_ONE, 0})
+
 /* What a driver is: see dia_driver_about. */
 struct dia_about {
     uint32_t elements;      /* pixels, lamps or cells */
@@ -53,6 +57,7 @@ struct dia_about {
 };
 
 struct dia_driver;
+struct dia_budget;
 
 /* What a family does. For those who write one: each function gets the family's own struct, of
  * which the driver is the first field. */
@@ -65,6 +70,10 @@ struct dia_driver_ops {
     void (*levels)(struct dia_driver *driver, const uint8_t *levels, uint32_t n,
                    const DIA_ROM uint16_t *outputs); /* NULL: these are no lamps */
     void (*about)(const struct dia_driver *driver, struct dia_about *about);
+    /* What the drawing asks for, see set.h: pixels add theirs to a budget; lamps and cells say how
+     * many uA at most, from what one of them takes while it is lit. One of the two is NULL. */
+    void (*budget)(struct dia_driver *driver, struct dia_budget *budget);
+    uint32_t (*asks_ua)(const struct dia_driver *driver, uint32_t lamp_ua);
     uint8_t blank; /* what each byte of an empty drawing is */
 };
 
@@ -74,6 +83,8 @@ struct dia_driver {
     uint8_t *drawing;                         /* yours to draw in: see the family's header */
     uint32_t drawing_bytes;                   /* private */
     dia_share master;                         /* private: see dia_driver_master */
+    dia_share share;                          /* private: of light that a set leaves it */
+    volatile uint8_t hold;                    /* private: 1: what is taken is not sent yet */
 };
 
 /*
@@ -95,7 +106,12 @@ static inline enum dia_status dia_driver_show(struct dia_driver *driver)
 static inline enum dia_status dia_driver_poll(struct dia_driver *driver, uint32_t *again_us)
 {
     uint32_t nobody_asks;
-    return driver->ops->poll(driver, again_us ? again_us : &nobody_asks);
+    if (!again_us)
+        again_us = &nobody_asks;
+    if (!driver->hold)
+        return driver->ops->poll(driver, again_us);
+    *again_us = 0; /* a set lets it go when others show */
+    return DIA_BUSY;
 }
 
 /*

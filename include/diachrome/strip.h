@@ -12,7 +12,8 @@
 #include "power.h"
 
 /*
- * The driver for a strip: any line of pixels, one-wire or clocked, with a supply of its own.
+ * The driver for a strip: any line of pixels, one-wire or clocked, with a supply of its own. For
+ * lanes that are sent at once see group.h; for several drivers on one supply, set.h.
  *
  *   static struct dia_rgb pixels[48];
  *   static uint8_t memory[DIA_STRIP_BYTES(3, 48)];
@@ -31,6 +32,8 @@
  * White point, curve and dithering: fields of strip.develop, at any time between two shows. The
  * master is that of the driver. See driver.h for show, poll, dark, refresh, clear.
  */
+struct dia_group;
+struct strip_line;
 struct dia_strip {
     struct dia_driver driver;   /* its drawing is the pixels, as bytes */
     struct dia_frame frame;     /* the same, for drawing */
@@ -38,12 +41,19 @@ struct dia_strip {
     struct dia_order order;     /* of the bytes; that of the part after init */
     uint32_t slot;              /* frames shown so far: the number of the next, for dithering */
     uint32_t given_ua;          /* what the supply has for it, uA; DIA_NO_LIMIT */
-    uint8_t *bytes;             /* private: of the pixels, on the wire */
-    uint8_t *whole; /* private: those of clocked pixels with what is before and behind them */
+    uint8_t *bytes;             /* private, as all below: of the pixels, on the wire */
+    uint8_t *whole;             /* those of clocked pixels with what is before and behind them */
+    uint8_t taken;              /* 1: developed, and not sent yet */
+    const DIA_ROM struct strip_line *kind;
+    const DIA_ROM struct dia_pixel_part *part;
     union {
         struct dia_onewire onewire;
         struct dia_clocked clocked;
-    } line; /* private: by the family of its part */
+        struct {
+            struct dia_group *group;
+            uint8_t number;
+        } lane;
+    } line;
 };
 
 #define DIA_STRIP_BYTES(channels, count) ((uint32_t)(channels) * (count))

@@ -417,11 +417,18 @@ static void refresh(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_characters *c = characters_of(driver);
+    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     take_state(c, 0);
     c->control_sent = NOT_KNOWN;
     return dia_driver_wait(driver);
+}
+
+/* Its light. */
+static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
+{
+    return driver->master && ((const struct dia_characters *)driver)->light ? lamp_ua : 0;
 }
 
 static void about(const struct dia_driver *driver, struct dia_about *about)
@@ -460,6 +467,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .dark = dark,
     .refresh = refresh,
     .about = about,
+    .asks_ua = asks_ua,
     .blank = ' ',
 };
 
@@ -482,8 +490,7 @@ enum dia_status dia_characters_init(struct dia_characters *c, struct dia_port *p
     if (!is_right(setup))
         return DIA_BAD_VALUE;
     memset(c, 0, sizeof *c);
-    c->driver = (struct dia_driver){&ops, port, cells, (uint32_t)(setup->columns * setup->rows),
-                                    DIA_SHARE_ONE};
+    c->driver = DIA_DRIVER(&ops, port, cells, (uint32_t)(setup->columns * setup->rows));
     c->setup = *setup;
     enum dia_status status = characters_bus_init(c);
     if (status != DIA_OK)

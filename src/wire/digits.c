@@ -4,6 +4,7 @@
 
 #include <diachrome/digits.h>
 
+#include "bits_set.h"
 #include "mirror.h"
 
 /*
@@ -143,7 +144,7 @@ static enum dia_status show(struct dia_driver *driver)
 
 static void begin_round(struct dia_digits *digits)
 {
-    if (digits->waits) {
+    if (digits->waits && !digits->driver.hold) {
         atomic_signal_fence(memory_order_acquire);
         memcpy(digits->shown, digits->wanted, sizeof digits->shown);
         digits->lit_us = digits->wanted_us;
@@ -203,6 +204,7 @@ static uint16_t tick(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_digits *digits = digits_of(driver);
+    driver->hold = 0;
     digits->dark = 1;
     atomic_signal_fence(memory_order_acq_rel); /* from here on no tick touches a pin */
     digits->failed = 0;
@@ -217,6 +219,15 @@ static enum dia_status dark(struct dia_driver *driver)
 static void refresh(struct dia_driver *driver)
 {
     (void)driver; /* every round shows all */
+}
+
+/* All in turns; rounded up. */
+static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
+{
+    const struct dia_digits *digits = (const struct dia_digits *)driver;
+    uint32_t turns = selecting(&digits->setup).count;
+    uint32_t lit = bits_set(driver->drawing, digits->setup.digits);
+    return driver->master ? (lit * lamp_ua + turns - 1u) / turns : 0;
 }
 
 static void about(const struct dia_driver *driver, struct dia_about *about)
@@ -245,6 +256,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .refresh = refresh,
     .levels = levels,
     .about = about,
+    .asks_ua = asks_ua,
 };
 
 enum dia_status dia_digits_init(struct dia_digits *digits, struct dia_port *port,
@@ -261,7 +273,7 @@ enum dia_status dia_digits_init(struct dia_digits *digits, struct dia_port *port
         return status;
     memset(segments, 0, setup->digits);
     memset(digits, 0, sizeof *digits);
-    digits->driver = (struct dia_driver){&ops, port, segments, setup->digits, DIA_SHARE_ONE};
+    digits->driver = DIA_DRIVER(&ops, port, segments, setup->digits);
     digits->setup = *setup;
     digits->wanted_us = digits->lit_us = setup->turn_us;
     digits->known = 1;

@@ -41,7 +41,7 @@ enum dia_status dia_inplace_strip_show(struct dia_inplace_strip *strip)
         return status;
     uint8_t channels = strip->develop.channels->count;
     uint16_t count = (uint16_t)strip->frame.count;
-    strip_develop(&strip->develop, strip->line.part, strip->given_ua, strip->slot,
+    strip_develop(&strip->develop, strip->line.part, strip->given_ua, DIA_SHARE_ONE, strip->slot,
                   strip->frame.pixels, count, strip->bytes);
     dia_onewire_arrange(strip->bytes, count, channels, strip->order);
     strip->slot++;

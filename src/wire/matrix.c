@@ -3,6 +3,8 @@
 
 #include <diachrome/matrix.h>
 
+#include "bits_set.h"
+
 /*
  * A frame is a row of transmissions, each a word of 16 bits for every chip between select low
  * and select high. Which are to come stands in `pending`, one bit each, sent from the lowest:
@@ -153,9 +155,14 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 }
 
 /* Duty is about (2 n + 1) / 32, so the nearest n is 15.5 * master, rounded down. */
+static uint8_t intensity_of(dia_share master)
+{
+    return (uint8_t)((uint32_t)master * 31u >> 16);
+}
+
 static void take_master(struct dia_matrix *matrix, dia_share master)
 {
-    uint8_t intensity = (uint8_t)((uint32_t)master * 31u >> 16), lit = master != 0;
+    uint8_t intensity = intensity_of(master), lit = master != 0;
     if (intensity != matrix->intensity)
         matrix->pending |= 1u << INTENSITY;
     if (lit != matrix->lit)
@@ -179,6 +186,10 @@ static enum dia_status show(struct dia_driver *driver)
         matrix->taken[i] = driver->drawing[i];
     }
     take_master(matrix, driver->master);
+    if (driver->hold) {
+        matrix->state = TO_SEND;
+        return DIA_OK;
+    }
     status = go_on(matrix);
     return status == DIA_BUSY ? DIA_OK : status;
 }
@@ -187,12 +198,21 @@ static enum dia_status show(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_matrix *matrix = matrix_of(driver);
+    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     take_master(matrix, 0);
     matrix->pending |= 1u << LIGHT;
     enum dia_status status = go_on(matrix);
     return status == DIA_BUSY ? dia_driver_wait(driver) : status;
+}
+
+/* Each of eight digits is lit for an eighth of the time, and of that for at most (n + 1) / 16. */
+static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
+{
+    uint32_t lit = bits_set(driver->drawing, (uint16_t)driver->drawing_bytes);
+    return driver->master ? lit * (lamp_ua / 8u + 1u) / 16u * (intensity_of(driver->master) + 1u)
+                          : 0;
 }
 
 static void about(const struct dia_driver *driver, struct dia_about *about)
@@ -220,6 +240,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .refresh = refresh,
     .levels = levels,
     .about = about,
+    .asks_ua = asks_ua,
 };
 
 enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port,
@@ -237,8 +258,7 @@ enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port
     memset(rows, 0, (size_t)DIA_MATRIX_ROWS((uint32_t)chips));
     memset(memory, 0, (size_t)DIA_MATRIX_BYTES((uint32_t)chips));
     memset(matrix, 0, sizeof *matrix);
-    matrix->driver =
-        (struct dia_driver){&ops, port, rows, DIA_MATRIX_ROWS((uint32_t)chips), DIA_SHARE_ONE};
+    matrix->driver = DIA_DRIVER(&ops, port, rows, DIA_MATRIX_ROWS((uint32_t)chips));
     matrix->part = part;
     matrix->taken = memory;
     matrix->words = memory + DIA_MATRIX_ROWS((uint32_t)chips);

@@ -3,6 +3,8 @@
 
 #include <diachrome/panel.h>
 
+#include "bits_set.h"
+
 /* A frame is made of transmissions, each a command with what belongs to it. */
 enum { SHOWN, DATA_COMMAND, DATA, LIGHT, KEYS };
 
@@ -276,10 +278,25 @@ static enum dia_status show(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_panel *panel = panel_of(driver);
+    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     begin_frame(panel, 0);
     return dia_driver_wait(driver);
+}
+
+/* Rounded up. Bits that no lamp of the part hangs on do not count. */
+static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
+{
+    const struct dia_panel *panel = (const struct dia_panel *)driver;
+    uint8_t level = level_of(driver->master);
+    uint32_t lit = 0;
+    for (uint8_t at = 0; at < (panel->part->lamps ? 16 : panel->part->digits); at++) {
+        uint8_t wired = panel->part->lamps && at & 1u ? 1 : 0xff;
+        uint8_t bits = driver->drawing[at] & wired;
+        lit += bits_set(&bits, 1);
+    }
+    return level ? (lit * lamp_ua * duties[level - 1u] + 15u) / 16u : 0;
 }
 
 /* Bytes of the longest frame: 0x40; 0xc0 and the data; the light; 0x42 and four bytes of keys. */
@@ -309,6 +326,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .refresh = refresh,
     .levels = levels,
     .about = about,
+    .asks_ua = asks_ua,
 };
 
 enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
@@ -328,7 +346,7 @@ enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
     port_ops->wait_ns(port, part->strobe_ns + 1u);
     memset(drawing, 0, DIA_PANEL_DRAWING);
     memset(panel, 0, sizeof *panel);
-    panel->driver = (struct dia_driver){&ops, port, drawing, DIA_PANEL_DRAWING, DIA_SHARE_ONE};
+    panel->driver = DIA_DRIVER(&ops, port, drawing, DIA_PANEL_DRAWING);
     panel->part = part;
     panel->strobe_pin = strobe_pin;
     panel->clock_pin = clock_pin;

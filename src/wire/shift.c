@@ -213,7 +213,7 @@ static const uint8_t *next_row(struct dia_shift *shift)
     uint16_t next = (uint16_t)(shift->slice + 1u);
     if (next == dia_slices_count(setup->slices, setup->depth)) {
         next = 0;
-        if (shift->waits == 2) {
+        if (shift->waits == 2 && !shift->driver.hold) {
             shift->front ^= 1u;
             shift->waits = 1;
         }
@@ -291,6 +291,7 @@ static enum dia_status dark(struct dia_driver *driver)
     const struct dia_shift_setup *setup = &shift->setup;
     struct dia_port *port = driver->port;
     uint8_t has_enable = setup->enable_pin != DIA_NO_PIN, by_spi = setup->bus != DIA_SHIFT_BY_PINS;
+    driver->hold = 0;
     shift->dark = 1;
     atomic_signal_fence(memory_order_acq_rel); /* from here on no tick touches anything */
     shift->failed = 0;
@@ -316,6 +317,19 @@ static enum dia_status dark(struct dia_driver *driver)
     uint8_t refused = shift->failed || (has_enable && shift->lit);
     shift->failed = 0;
     return refused ? DIA_PORT_FAILED : DIA_OK;
+}
+
+/* The mean over a period, rounded up. */
+static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
+{
+    uint8_t depth = ((const struct dia_shift *)driver)->setup.depth;
+    uint32_t sum = 0, full = (1u << depth) - 1u;
+    for (uint32_t i = 0; i < driver->drawing_bytes; i++) {
+        uint8_t step;
+        dia_lamps_develop(driver->drawing + i, 1, driver->master, depth, &step);
+        sum += step;
+    }
+    return sum / full * lamp_ua + (sum % full * lamp_ua + full - 1u) / full;
 }
 
 static void about(const struct dia_driver *driver, struct dia_about *about)
@@ -348,6 +362,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .refresh = refresh,
     .levels = levels,
     .about = about,
+    .asks_ua = asks_ua,
 };
 
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
@@ -372,8 +387,7 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
     memset(level, 0, (size_t)DIA_SHIFT_LEVELS((uint32_t)setup->chips));
     memset(memory, 0, (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
     memset(shift, 0, sizeof *shift);
-    shift->driver = (struct dia_driver){&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips),
-                                        DIA_SHARE_ONE};
+    shift->driver = DIA_DRIVER(&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips));
     shift->setup = *setup;
     shift->planes[0] = memory;
     shift->planes[1] = memory + plane_bytes(shift);

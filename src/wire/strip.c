@@ -3,53 +3,46 @@
 #include "onewire_private.h"
 #include "strip_private.h"
 
-static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
+static enum dia_status poll(struct dia_strip *strip)
 {
-    struct dia_onewire *line = &strip_of(driver)->line.onewire;
-    enum dia_status status = dia_onewire_poll(line);
-    *again_us = status == DIA_BUSY ? dia_onewire_again_us(line) : 0;
-    return status;
+    return dia_onewire_poll(&strip->line.onewire);
 }
 
-/* What is left of the latch gap is waited for; what is on the wire is not. */
-static enum dia_status show(struct dia_driver *driver)
+static uint8_t is_sending(const struct dia_strip *strip)
 {
-    struct dia_strip *strip = strip_of(driver);
-    struct dia_onewire *line = &strip->line.onewire;
-    enum dia_status status;
-    do {
-        status = dia_onewire_poll(line);
-    } while (status == DIA_BUSY && !dia_onewire_is_sending(line));
-    if (status != DIA_OK)
-        return status;
-    uint32_t count = strip->frame.count;
-    uint8_t channels = strip->develop.channels->count;
-    strip_bytes(strip, line->part);
-    dia_onewire_arrange(strip->bytes, count, channels, strip->order);
-    status = onewire_begin(line, strip->bytes, DIA_STRIP_BYTES(channels, count));
-    if (status == DIA_OK)
-        strip->slot++;
-    return status;
+    return dia_onewire_is_sending(&strip->line.onewire);
 }
 
-static void about(const struct dia_driver *driver, struct dia_about *about)
+static uint32_t again_us(const struct dia_strip *strip)
 {
-    const struct dia_strip *strip = (const struct dia_strip *)driver;
-    const struct dia_onewire *line = &strip->line.onewire;
-    strip_about(strip, about);
-    about->worst_us = gap_longest_us(about->private_bytes) + line->part->timing.latch_us + 20u;
+    return dia_onewire_again_us(&strip->line.onewire);
+}
+
+static void arrange(struct dia_strip *strip)
+{
+    dia_onewire_arrange(strip->bytes, strip->frame.count, strip->part->channels->count,
+                        strip->order);
+}
+
+static uint32_t bytes_of(const struct dia_strip *strip)
+{
+    return DIA_STRIP_BYTES(strip->part->channels->count, strip->frame.count);
+}
+
+static enum dia_status begin(struct dia_strip *strip)
+{
+    return onewire_begin(&strip->line.onewire, strip->bytes, bytes_of(strip));
+}
+
+static void about(const struct dia_strip *strip, struct dia_about *about)
+{
+    about->worst_us = gap_longest_us(bytes_of(strip)) + strip->part->timing.latch_us + 20u;
     about->route = DIA_ON_PINS;
     about->pins = 1;
-    about->pin[0] = line->pin;
+    about->pin[0] = strip->line.onewire.pin;
 }
 
-static const DIA_ROM struct dia_driver_ops ops = {
-    .show = show,
-    .poll = poll,
-    .dark = strip_dark,
-    .refresh = strip_refresh,
-    .about = about,
-};
+static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, arrange, begin, about};
 
 enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, uint8_t pin,
                                const DIA_ROM struct dia_pixel_part *part, struct dia_rgb *pixels,
@@ -59,6 +52,6 @@ enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, u
         return DIA_BAD_VALUE;
     enum dia_status status = dia_onewire_init(&strip->line.onewire, port, pin, part);
     if (status == DIA_OK)
-        strip_begin(strip, &ops, port, part, pixels, memory, count);
+        strip_begin(strip, &line, port, part, pixels, memory, count);
     return status;
 }

@@ -9,8 +9,8 @@
 /* Colours to drive bytes r g b (w), inside what a supply gives. */
 static inline void strip_develop(struct dia_develop *develop,
                                  const DIA_ROM struct dia_pixel_part *part, uint32_t given_ua,
-                                 uint32_t slot, const struct dia_rgb *pixels, uint16_t count,
-                                 uint8_t *bytes)
+                                 dia_share share, uint32_t slot, const struct dia_rgb *pixels,
+                                 uint16_t count, uint8_t *bytes)
 {
     struct dia_carry carry;
     dia_develop_begin(develop, slot);
@@ -20,6 +20,8 @@ static inline void strip_develop(struct dia_develop *develop,
         dia_budget_add(&budget, develop, &part->power, pixels, count);
         dia_develop_limit(develop, dia_budget_share(&budget));
     }
+    if (share != DIA_SHARE_ONE)
+        dia_develop_limit(develop, share);
     dia_carry_begin(&carry, develop);
     dia_develop_run(develop, &carry, pixels, count, bytes);
 }

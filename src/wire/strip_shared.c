@@ -4,37 +4,61 @@
 #include "strip_develop.h"
 #include "strip_private.h"
 
+static struct dia_strip *strip_of(struct dia_driver *driver)
+{
+    return (struct dia_strip *)driver;
+}
+
 void dia_strip_supply(struct dia_strip *strip, uint16_t supply_ma, uint16_t reserve_ma)
 {
     strip->given_ua = supply_ma > reserve_ma ? (uint32_t)(supply_ma - reserve_ma) * 1000u : 0;
 }
 
-void strip_begin(struct dia_strip *strip, const DIA_ROM struct dia_driver_ops *ops,
-                 struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
-                 struct dia_rgb *pixels, uint8_t *memory, uint16_t count)
+/* What was taken is begun when the line is at rest and nobody holds it. */
+static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
-    uint32_t drawing_bytes = (uint32_t)count * sizeof *pixels;
-    strip->driver = (struct dia_driver){ops, port, (uint8_t *)pixels, drawing_bytes, DIA_SHARE_ONE};
-    strip->frame = (struct dia_frame){pixels, count};
-    dia_develop_init(&strip->develop, part->channels);
-    strip->order = part->order;
-    strip->slot = 0;
-    strip->given_ua = DIA_NO_LIMIT;
-    strip->bytes = memory;
-    memset(pixels, 0, (size_t)drawing_bytes);
+    struct dia_strip *strip = strip_of(driver);
+    enum dia_status status = strip->kind->poll(strip);
+    *again_us = 0;
+    if (status == DIA_OK && strip->taken) {
+        status = strip->kind->begin(strip);
+        strip->taken = status == DIA_BUSY;
+        return status == DIA_OK ? DIA_BUSY : status;
+    }
+    if (status == DIA_BUSY)
+        *again_us = strip->kind->again_us(strip);
+    return status;
 }
 
-void strip_bytes(struct dia_strip *strip, const DIA_ROM struct dia_pixel_part *part)
+/* What is left of the latch gap is waited for; what is on the wire is not. */
+static enum dia_status show(struct dia_driver *driver)
 {
-    strip->develop.master = strip->driver.master;
-    strip_develop(&strip->develop, part, strip->given_ua, strip->slot, strip->frame.pixels,
-                  (uint16_t)strip->frame.count, strip->bytes);
+    struct dia_strip *strip = strip_of(driver);
+    enum dia_status status;
+    do {
+        status = strip->kind->poll(strip);
+    } while (status == DIA_BUSY && !strip->kind->is_sending(strip));
+    if (status != DIA_OK)
+        return status;
+    if (strip->taken)
+        return DIA_BUSY;
+    strip->develop.master = driver->master;
+    strip_develop(&strip->develop, strip->part, strip->given_ua, driver->share, strip->slot,
+                  strip->frame.pixels, (uint16_t)strip->frame.count, strip->bytes);
+    strip->kind->arrange(strip);
+    strip->taken = driver->hold;
+    if (!driver->hold)
+        status = strip->kind->begin(strip);
+    if (status == DIA_OK)
+        strip->slot++;
+    return status;
 }
 
 /* A frame that was broken off does not keep it lit. */
-enum dia_status strip_dark(struct dia_driver *driver)
+static enum dia_status dark(struct dia_driver *driver)
 {
     dia_share master = driver->master;
+    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     driver->master = 0;
@@ -43,17 +67,55 @@ enum dia_status strip_dark(struct dia_driver *driver)
     return status;
 }
 
-void strip_refresh(struct dia_driver *driver)
+static void refresh(struct dia_driver *driver)
 {
-    (void)driver;
+    (void)driver; /* every frame is sent whole */
 }
 
-void strip_about(const struct dia_strip *strip, struct dia_about *about)
+static void budget(struct dia_driver *driver, struct dia_budget *budget)
 {
+    struct dia_strip *strip = strip_of(driver);
+    strip->develop.master = driver->master;
+    dia_develop_begin(&strip->develop, strip->slot);
+    dia_budget_add(budget, &strip->develop, &strip->part->power, strip->frame.pixels,
+                   (uint16_t)strip->frame.count);
+}
+
+static void about(const struct dia_driver *driver, struct dia_about *about)
+{
+    const struct dia_strip *strip = (const struct dia_strip *)driver;
     *about = (struct dia_about){
         .elements = strip->frame.count,
-        .drawing_bytes = strip->driver.drawing_bytes,
-        .private_bytes = DIA_STRIP_BYTES(strip->develop.channels->count, strip->frame.count),
+        .drawing_bytes = driver->drawing_bytes,
+        .private_bytes = DIA_STRIP_BYTES(strip->part->channels->count, strip->frame.count),
         .element = DIA_PIXELS,
     };
+    strip->kind->about(strip, about);
+}
+
+static const DIA_ROM struct dia_driver_ops ops = {
+    .show = show,
+    .poll = poll,
+    .dark = dark,
+    .refresh = refresh,
+    .about = about,
+    .budget = budget,
+};
+
+void strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *line,
+                 struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
+                 struct dia_rgb *pixels, uint8_t *memory, uint16_t count)
+{
+    uint32_t drawing_bytes = (uint32_t)count * sizeof *pixels;
+    strip->driver = DIA_DRIVER(&ops, port, (uint8_t *)pixels, drawing_bytes);
+    strip->kind = line;
+    strip->part = part;
+    strip->frame = (struct dia_frame){pixels, count};
+    dia_develop_init(&strip->develop, part->channels);
+    strip->order = part->order;
+    strip->slot = 0;
+    strip->given_ua = DIA_NO_LIMIT;
+    strip->taken = 0;
+    strip->bytes = memory;
+    memset(pixels, 0, (size_t)drawing_bytes);
 }

@@ -29,16 +29,22 @@ static union {
     struct dia_digits digits;
     struct dia_panel panel;
     struct dia_characters characters;
-} its[13];
+} its[14];
 
-static uint8_t drawing[13][256], private_memory[13][256];
-static uint8_t desk_pins[13][24];
+static uint8_t drawing[14][256], private_memory[14][256];
+static uint8_t desk_pins[14][24];
 
 /* All families may lie on one desk: those by SPI share a bus, and each has pins of its own. */
+static int families_supply; /* of the bench, for all lamps; 0: none */
+static uint32_t families_lamp_ua;
 static struct dia_device_setup on_desk(int k, const char *part, uint32_t count)
 {
-    return (struct dia_device_setup){
-        .name = part, .part = part, .pins = desk_pins[k], .count = count};
+    return (struct dia_device_setup){.name = part,
+                                     .part = part,
+                                     .pins = desk_pins[k],
+                                     .count = count,
+                                     .supply = families_supply,
+                                     .lamp_ua = families_lamp_ua};
 }
 
 static int connect_onewire(void)
@@ -211,6 +217,21 @@ static int connect_expander(void)
     return connect_characters(12, DIA_BUS_EXPANDER, 0, DIA_NO_PIN);
 }
 
+/* The second lane of two; the first rests. */
+static int connect_lane(void)
+{
+    static struct dia_group group;
+    static uint8_t planes[DIA_PLANES_BYTES(2, 15)];
+    struct dia_chain_setup setup = {.name = "lane", .part = "WS2812B", .pin = 49, .count = 5};
+    int chain = dia_bench_chain(bench, &setup);
+    assert_int_equal(dia_group_init(&group, &sim.port, 48, 2, &dia_ws2812b, planes, 15), DIA_OK);
+    assert_int_equal(dia_strip_init_lane(&its[13].strip, &group, 1, &dia_ws2812b,
+                                         (struct dia_rgb *)(void *)drawing[13], private_memory[13],
+                                         5),
+                     DIA_OK);
+    return chain;
+}
+
 static const struct family families[] = {
     {"one-wire strip", connect_onewire, &its[0].any, 5, DIA_PIXELS, 3},
     {"clocked strip, APA102", connect_level, &its[1].any, 5, DIA_PIXELS, 4},
@@ -225,6 +246,7 @@ static const struct family families[] = {
     {"characters, four lines", connect_four_lines, &its[10].any, 16, DIA_CELLS, 0},
     {"characters, busy flag", connect_busy_flag, &its[11].any, 16, DIA_CELLS, 0},
     {"characters, expander", connect_expander, &its[12].any, 16, DIA_CELLS, 0},
+    {"lane of a group", connect_lane, &its[13].any, 5, DIA_PIXELS, 3},
 };
 #define FAMILIES (sizeof families / sizeof families[0])
 
@@ -264,7 +286,7 @@ static void family_draw(const struct family *family, uint16_t pattern)
 }
 
 /* Looks for long enough to see every turn. */
-static void family_look(const struct family *family, int device)
+static inline void family_look(const struct family *family, int device)
 {
     if (dia_driver_has_tick(family->driver)) {
         dia_sim_advance_us(&sim, 2000);

@@ -157,6 +157,14 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     return REFUSE(right->pulse_start(port, pin, bytes, n, timing), refuse_with);
 }
 
+static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                    const uint8_t *planes, const uint32_t *lengths,
+                                    const struct dia_pulse_timing *timing)
+{
+    return REFUSE(right->planes_start(port, first_pin, width, planes, lengths, timing),
+                  refuse_with);
+}
+
 static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
 {
     return REFUSE(right->pulse_poll(port, pin), refuse_with);
@@ -207,6 +215,7 @@ static void arm(uint32_t at, uint32_t every, enum dia_status with)
     refusing.pin_release = pin_release;
     refusing.pin_read = pin_read;
     refusing.pulse_start = pulse_start;
+    refusing.planes_start = planes_start;
     refusing.pulse_poll = pulse_poll;
     refusing.spi_start = spi_start;
     refusing.spi_poll = spi_poll;
