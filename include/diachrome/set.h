@@ -37,7 +37,7 @@ struct dia_set_member {
     uint32_t takes_ua; /* private, as all below: of its last frame, at most */
     uint32_t asks_ua;  /* of the next one */
     uint32_t held_ua;  /* what dithering may add to it */
-    uint8_t busy; /* 1: handed over, and not shown yet */
+    uint8_t busy;      /* 1: handed over, and not shown yet */
 };
 
 struct dia_set {
