@@ -310,6 +310,33 @@ static void a_rig_may_be_one_display(void **state)
     remove("one.rig.yaml");
 }
 
+/* A matrix or a panel by itself shows its first frame, not the one before, and is found sound. */
+static void a_family_alone_shows_its_first_frame(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *device, *shows;
+    } alone[] = {
+        {"chip: MAX7219, chips: 1, pins: {din: 1, clk: 2, cs: 3}, clock: 1 MHz, shows: dots, "
+         "pitch: 7.6 mm",
+         "\n  ########\n  ########\n"},
+        {"chip: TM1638, pins: {stb: 1, clk: 2, dio: 3}, text: \"8\"", "\n   _\n  |_|\n  |_|"},
+    };
+    for (size_t k = 0; k < 2; k++) {
+        char rig[600];
+        int n = snprintf(rig, sizeof rig,
+                         "rig: one\ncontroller: {name: b, clock: 48 MHz, ram: 8 KB, flash: 32 KB, "
+                         "logic_high: 5 V}\nsupplies: {usb: {voltage: 5 V, current: 1 A}}\n"
+                         "devices:\n  d: {%s, supply: usb}\n",
+                         alone[k].device);
+        write_file("alone.rig.yaml", rig, (size_t)n);
+        assert_int_equal(run("$D preview alone.rig.yaml --look steady --at 0s"), 0);
+        says(alone[k].shows);
+        assert_int_equal(run("$D bringup alone.rig.yaml --self-test"), 0);
+    }
+    remove("alone.rig.yaml");
+}
+
 /* One moment of the whole quay as plain text: every device is there, as it lies. */
 static void preview_prints_one_moment(void **state)
 {
@@ -330,6 +357,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_rig_may_be_one_display),
+        cmocka_unit_test(a_family_alone_shows_its_first_frame),
         cmocka_unit_test(preview_prints_one_moment),
         cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),
