@@ -10,7 +10,8 @@
 
 /*
  * A rig: the hardware as a file describes it. docs/rig-format.md has every key. What is in here
- * has been checked: in range, names known, no pin or name twice.
+ * has been checked: in range, names known, no name twice, no pin twice but for the
+ * wires of a bus.
  */
 #define DIA_RIG_SUPPLIES 16
 #define DIA_RIG_LANES    64
@@ -100,6 +101,7 @@ struct dia_rig_device {
     uint8_t kind;               /* enum dia_kind */
     uint8_t pins[DIA_RIG_PINS]; /* by role, as the bench has them; DIA_NO_PIN where none is wired */
     uint8_t bus;                /* its SPI or I2C bus */
+    uint8_t shares;             /* 1: other devices are on that bus too */
     uint8_t by_spi;             /* of a shift-register chain */
     uint32_t supply;            /* number in supplies[] */
     uint32_t count;             /* chips in the chain; 1 where there is only one */

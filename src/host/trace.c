@@ -39,8 +39,9 @@ static void take(void *self, const struct dia_edge *edges, uint32_t n)
 static void wire(struct dia_trace *trace, uint32_t pin, char *code, const char *lane,
                  const char *line)
 {
-    trace->code_of[pin] = *code;
-    fprintf(trace->out.file, "$var wire 1 %c %s%s $end\n", (*code)++, lane, line);
+    if (!trace->code_of[pin]) /* a wire of a bus has several names */
+        trace->code_of[pin] = (*code)++;
+    fprintf(trace->out.file, "$var wire 1 %c %s%s $end\n", trace->code_of[pin], lane, line);
 }
 
 /* One printable character a wire is enough for all the pins there are. */

@@ -337,6 +337,52 @@ static void a_family_alone_shows_its_first_frame(void **state)
     remove("alone.rig.yaml");
 }
 
+/* Two devices by SPI and two by I2C: with the same pins for a bus as with pins of their own. */
+static void devices_share_a_bus(void **state)
+{
+    (void)state;
+    static const char rig[] =
+        "rig: bus\ncontroller: {name: b, clock: 48 MHz, ram: 8 KB, flash: 32 KB, "
+        "logic_high: 5 V}\nsupplies: {usb: {voltage: 5 V, current: 1 A}}\ndevices:\n"
+        "  board: {chip: MAX7219, chips: 2, pins: {din: 1, clk: 2, cs: 3}, clock: 1 MHz, "
+        "shows: dots, pitch: 7.6 mm, supply: usb}\n"
+        "  buoys: {chip: 74HC595, chips: 3, pins: {ser: %d, srclk: %d, rclk: 4, oe: 5}, "
+        "clock: 1 MHz, depth: 4, supply: usb}\n"
+        "  keeper: {chip: HD44780, columns: 16, rows: 2, pins: {scl: 6, sda: 7}, address: 0x27, "
+        "supply: usb, text: hello}\n"
+        "  guest: {chip: HD44780, columns: 16, rows: 2, pins: {scl: %d, sda: %d}, "
+        "address: 0x%x, supply: usb, text: world}\n";
+    static char alone[1 << 16];
+    char file[2000];
+    for (int at = 0; at < 3; at++) {
+        write_file("own.rig.yaml", file,
+                   (size_t)snprintf(file, sizeof file, rig, 8, 9, 10, 11, 0x26));
+        write_file("bus.rig.yaml", file,
+                   (size_t)snprintf(file, sizeof file, rig, 1, 2, 6, 7, 0x26));
+        assert_int_equal(run("$D preview own.rig.yaml --look rings --at %ds", at), 0);
+        assert_true(strlen(output) < sizeof alone);
+        memcpy(alone, output, strlen(output) + 1);
+        assert_non_null(strstr(alone, "world"));
+        assert_int_equal(run("$D preview bus.rig.yaml --look rings --at %ds", at), 0);
+        assert_string_equal(output, alone);
+    }
+    assert_int_equal(run("$D check bus.rig.yaml"), 0);
+    assert_int_equal(run("$D bringup bus.rig.yaml --self-test"), 0);
+    assert_int_equal(run("$D trace bus.rig.yaml --look rings --frames 3 --out bus.vcd"), 0);
+    write_file("bus.rig.yaml", file, (size_t)snprintf(file, sizeof file, rig, 1, 9, 6, 7, 0x26));
+    assert_int_equal(run("$D check bus.rig.yaml"), 2);
+    says("'buoys' shares one wire of a bus with 'board'");
+    write_file("bus.rig.yaml", file, (size_t)snprintf(file, sizeof file, rig, 2, 1, 6, 7, 0x26));
+    assert_int_equal(run("$D check bus.rig.yaml"), 2);
+    says("pin 2 is already used by 'board'");
+    write_file("bus.rig.yaml", file, (size_t)snprintf(file, sizeof file, rig, 1, 2, 6, 7, 0x27));
+    assert_int_equal(run("$D check bus.rig.yaml"), 2);
+    says("'guest' and 'keeper' have the address 0x27 on one bus");
+    remove("own.rig.yaml");
+    remove("bus.rig.yaml");
+    remove("bus.vcd");
+}
+
 /* One moment of the whole quay as plain text: every device is there, as it lies. */
 static void preview_prints_one_moment(void **state)
 {
@@ -358,6 +404,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_rig_may_be_one_display),
         cmocka_unit_test(a_family_alone_shows_its_first_frame),
+        cmocka_unit_test(devices_share_a_bus),
         cmocka_unit_test(preview_prints_one_moment),
         cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),

@@ -238,7 +238,7 @@ static const struct {
     {"chips: 2", "chips: 0", "'chips' must be 1 to 32; found '0'"},
     {"chips: 2\n    lamps", "chips: 10000\n    lamps", "'chips' must be 1 to 255; found '10000'"},
     {"cs: 3", "cs: 2", "pin 2 is already used by 'dots'; each wire has its own"},
-    {"ser: 4", "ser: 1", "pin 1 is already used by 'dots'; each wire has its own"},
+    {"ser: 4", "ser: 1", "'row' shares one wire of a bus with 'dots'; give it the other one too"},
     {", cs: 3", "", "'pins' of 'dots' has no 'cs'; write 'cs: 20'"},
     {"cs: 3", "stb: 3", "MAX7221 has no pin 'stb'; it has din, clk, cs"},
     {"turn: 90", "turn: 45", "'turn' is 0, 90, 180 or 270 (degrees clockwise)"},

@@ -85,6 +85,8 @@ static void shift(struct dia_check_device *c, const struct dia_rig *rig,
     c->tick_mhz = (uint32_t)((uint64_t)c->refresh_mhz * ticks);
     cycles = DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
                                               : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
+    if (device->shares) /* the tick waits for its bits */
+        cycles += (uint32_t)(8ull * device->count * rig->controller.clock_hz / device->clock_hz);
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
     c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
                    (uint32_t)sizeof(struct dia_shift);

@@ -28,6 +28,7 @@ static enum dia_status shift_connect(struct dia_player *player, const struct dia
         .latch_pin = pins[DIA_SHIFT_RCLK],
         .enable_pin = pins[DIA_SHIFT_OE],
         .bus = from->by_spi ? from->bus : DIA_SHIFT_BY_PINS,
+        .shared = from->shares,
         .depth = from->depth,
         .slices = from->slices,
         .clock_hz = from->clock_hz,
