@@ -4,7 +4,7 @@
 
 #include <diachrome/digits.h>
 
-#include "bits_set.h"
+#include "bits.h"
 #include "mirror.h"
 
 /*
@@ -102,21 +102,6 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
         return DIA_PORT_FAILED;
     }
     return digits->waits ? DIA_BUSY : DIA_OK;
-}
-
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t at = outputs ? outputs[i] : i;
-        uint8_t mask = (uint8_t)(1u << (at & 7u));
-        if (at >> 3 >= driver->drawing_bytes)
-            continue;
-        if (level[i] >= 128)
-            driver->drawing[at >> 3] |= mask;
-        else
-            driver->drawing[at >> 3] &= (uint8_t)~mask;
-    }
 }
 
 /* The tick takes the frame whole, segments and length of a turn, when it sees that one waits. */
@@ -254,7 +239,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .tick = tick,
     .dark = dark,
     .refresh = refresh,
-    .levels = levels,
+    .levels = bits_levels,
     .about = about,
     .asks_ua = asks_ua,
 };

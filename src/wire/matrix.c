@@ -3,7 +3,7 @@
 
 #include <diachrome/matrix.h>
 
-#include "bits_set.h"
+#include "bits.h"
 
 /*
  * A frame is a row of transmissions, each a word of 16 bits for every chip between select low
@@ -22,21 +22,7 @@ static struct dia_matrix *matrix_of(struct dia_driver *driver)
 
 void dia_matrix_set(struct dia_matrix *matrix, uint32_t output, uint8_t on)
 {
-    uint32_t at = output >> 3;
-    uint8_t mask = (uint8_t)(1u << (output & 7u));
-    if (at >= matrix->driver.drawing_bytes)
-        return;
-    if (on)
-        matrix->driver.drawing[at] |= mask;
-    else
-        matrix->driver.drawing[at] &= (uint8_t)~mask;
-}
-
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++)
-        dia_matrix_set(matrix_of(driver), outputs ? outputs[i] : i, level[i] >= 128);
+    bits_put(&matrix->driver, output, on);
 }
 
 static void refresh(struct dia_driver *driver)
@@ -238,7 +224,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .poll = poll,
     .dark = dark,
     .refresh = refresh,
-    .levels = levels,
+    .levels = bits_levels,
     .about = about,
     .asks_ua = asks_ua,
 };

@@ -3,7 +3,7 @@
 
 #include <diachrome/panel.h>
 
-#include "bits_set.h"
+#include "bits.h"
 
 /* A frame is made of transmissions, each a command with what belongs to it. */
 enum { SHOWN, DATA_COMMAND, DATA, LIGHT, KEYS };
@@ -141,21 +141,6 @@ enum dia_status dia_panel_lamp(struct dia_panel *panel, uint8_t lamp, uint8_t on
         return DIA_BAD_VALUE;
     panel->driver.drawing[2u * lamp + 1u] = on != 0;
     return DIA_OK;
-}
-
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t at = outputs ? outputs[i] : i;
-        uint8_t mask = (uint8_t)(1u << (at & 7u));
-        if (at >> 3 >= DIA_PANEL_DRAWING)
-            continue;
-        if (level[i] >= 128)
-            driver->drawing[at >> 3] |= mask;
-        else
-            driver->drawing[at >> 3] &= (uint8_t)~mask;
-    }
 }
 
 static void refresh(struct dia_driver *driver)
@@ -324,7 +309,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .poll = poll,
     .dark = dark,
     .refresh = refresh,
-    .levels = levels,
+    .levels = bits_levels,
     .about = about,
     .asks_ua = asks_ua,
 };

@@ -1,0 +1,38 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_WIRE_BITS_H
+#define DIA_WIRE_BITS_H
+
+#include <diachrome/driver.h>
+
+/* What drawings of a bit a lamp have in common. */
+
+/* How many bits of n bytes are set. */
+static inline uint32_t bits_set(const uint8_t *bytes, uint16_t n)
+{
+    uint32_t count = 0;
+    for (; n != 0; n--) {
+        for (uint8_t left = *bytes++; left != 0; left &= (uint8_t)(left - 1u))
+            count++;
+    }
+    return count;
+}
+
+/* Lamp number `output` on or off; those beyond the drawing are left alone. */
+static inline void bits_put(struct dia_driver *driver, uint32_t output, uint8_t on)
+{
+    uint8_t mask = (uint8_t)(1u << (output & 7u));
+    uint8_t *byte = driver->drawing + (output >> 3);
+    if (output >> 3 >= driver->drawing_bytes)
+        return;
+    *byte = (uint8_t)(on ? *byte | mask : *byte & ~mask);
+}
+
+/* dia_driver_levels of such a drawing. */
+static inline void bits_levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
+                               const DIA_ROM uint16_t *outputs)
+{
+    for (uint32_t i = 0; i < n; i++)
+        bits_put(driver, outputs ? outputs[i] : i, level[i] >= 128);
+}
+
+#endif
