@@ -42,7 +42,7 @@ int main(void)
     memset(rows, 255, sizeof rows);     /* all 128 dots */
     dia_characters_text(&display, 0, 0, "Petrel Quay", 11);
     enum dia_status status = dia_set_show_and_wait(&set);
-    printf("%u mA asked for, %u %% of the strip's light let through; %s\n",
+    printf("%u mA asked for, the strip dimmed to %u %%; %s\n",
            (unsigned)dia_set_asked_ua(&set, 0) / 1000,
            dia_set_share(&set, 0) * 100u / DIA_SHARE_ONE, dia_status_text(status));
     return dia_set_dark(&set) != DIA_OK;

@@ -16,7 +16,7 @@
 struct dia_check_current {
     const char *look; /* name, or "full white" */
     uint64_t asked_ua, drawn_ua;
-    dia_share least_share; /* of light the limiter let through; DIA_SHARE_ONE: never at work */
+    dia_share least_share; /* what the limiter dimmed to at most; DIA_SHARE_ONE: it did not */
 };
 
 struct dia_check_lane {

@@ -48,7 +48,8 @@ struct dia_cue {
     uint32_t over_ms;  /* a knob takes so long, at most an hour; a pace, at most 10 minutes */
 };
 
-/* A parameter that cues change. What is not said to be private is the caller's to fill in. */
+/* A parameter that cues change. The caller fills in every field that is not
+ * marked private. */
 struct dia_knob {
     void *field;       /* an int32_t, or a struct dia_rgb */
     uint8_t is_colour; /* values are 0xRRGGBB then, and there is no range */

@@ -27,13 +27,6 @@ void dia_lamps_develop(const uint8_t *levels, uint16_t n, dia_share master, uint
                        uint8_t *steps);
 
 /*
- * Through a wiring map: lamp i hangs on output outputs[i], so its step goes to
- * by_output[outputs[i]]. Outputs without a lamp stay as they are. outputs NULL: lamp i is output i.
- */
-void dia_lamps_wire(const uint8_t *steps, uint16_t n, const DIA_ROM uint16_t *outputs,
-                    uint8_t *by_output);
-
-/*
  * Segments of a digit that show a character: a in bit 0, then b c d e f g, the point in bit 7.
  * Digits, letters as far as seven segments can tell them, and - _ = ' " space; 0 for others.
  */

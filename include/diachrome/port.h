@@ -12,9 +12,10 @@
  * The port: everything Diachrome wants from a controller. docs/porting.md shows how to write one.
  *
  * A port is a struct of its own with `struct dia_port` as first field. A function it cannot
- * offer is NULL; the encoders then answer DIA_UNSUPPORTED. Calls come from one context, the main
- * loop. Only the ticks of shift-register chains and of digits are called from an interrupt: they
- * use pin_write, wait_ns and an SPI bus that nothing else uses.
+ * offer is NULL; the drivers then answer DIA_UNSUPPORTED. Calls come from the main loop, but for
+ * the ticks of shift registers and of digits, which come from a timer interrupt. Ticks use
+ * pin_write, wait_ns, spi_start, spi_poll and now_us, so those must stand being called in the
+ * middle of any other call of the port.
  */
 
 /* One part of a pulse, nanoseconds: what the sheet allows, and what to aim at. */

@@ -161,7 +161,7 @@ static void memory(const struct dia_check *check, const struct dia_rig *rig, int
 static void currents(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
 {
     heading(in_colour,
-            "\ncurrent                           asked         drawn     light let through");
+            "\ncurrent                           asked         drawn             dimmed to");
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         for (uint32_t n = 0; n < check->look_count; n++) {
             const struct dia_check_current *c = &check->currents[i][n];

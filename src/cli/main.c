@@ -7,7 +7,7 @@
 #include "cli.h"
 
 const struct cli_command cli_commands[] = {
-    {"check", "RIG", "hold a rig against its limits", cli_check},
+    {"check", "RIG", "check a rig against its limits", cli_check},
     {"looks", "[LOOK]", "list looks and their parameters", cli_looks},
     {"render", "RIG --look NAME --out FILE", "what the rig shows, as a picture or a table",
      cli_render},

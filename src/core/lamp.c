@@ -1,6 +1,4 @@
 /* SPDX-License-Identifier: MIT */
-#include <string.h>
-
 #include <diachrome/lamp.h>
 
 #include "srgb_table.h"
@@ -25,15 +23,4 @@ void dia_lamps_develop(const uint8_t *levels, uint16_t n, dia_share master, uint
         uint16_t light = (uint16_t)((uint32_t)dia_srgb_table[levels[i]] * master >> 15);
         steps[i] = (uint8_t)(((uint32_t)light * full + half) >> 16);
     }
-}
-
-void dia_lamps_wire(const uint8_t *steps, uint16_t n, const DIA_ROM uint16_t *outputs,
-                    uint8_t *by_output)
-{
-    if (!outputs) {
-        memcpy(by_output, steps, n);
-        return;
-    }
-    for (uint16_t i = 0; i < n; i++)
-        by_output[outputs[i]] = steps[i];
 }

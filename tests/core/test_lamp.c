@@ -36,24 +36,11 @@ static void levels_become_steps(void **state)
     assert_memory_equal(steps, ((uint8_t[]){0, 0, 1, 1}), 4);
 }
 
-static void the_wiring_map_leaves_other_outputs_alone(void **state)
-{
-    (void)state;
-    static const uint16_t outputs[3] = {5, 0, 2};
-    uint8_t by_output[6] = {9, 9, 9, 9, 9, 9};
-    const uint8_t steps[3] = {1, 2, 3};
-    dia_lamps_wire(steps, 3, outputs, by_output);
-    assert_memory_equal(by_output, ((uint8_t[]){2, 9, 3, 9, 9, 1}), 6);
-    dia_lamps_wire(steps, 3, NULL, by_output);
-    assert_memory_equal(by_output, ((uint8_t[]){1, 2, 3, 9, 9, 1}), 6);
-}
-
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_colour_is_a_lamp_by_its_luminance),
         cmocka_unit_test(levels_become_steps),
-        cmocka_unit_test(the_wiring_map_leaves_other_outputs_alone),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -65,7 +65,7 @@ static const struct {
     /* 4 * 59, 4 * 23 and 4 * 6; 60 pixels take 1.8 ms, and 50 us to latch */
     /* 72 pixels of 60 mA and 1 mA idle, an eighth of 128 dots of 20 mA, the light of the display:
      * 4392 + 320 + 20; of 1900 the idle and the displays leave 1488 for 4320 */
-    {"shared_supply", "4732 mA asked for, 34 % of the strip's light let through; done\n"},
+    {"shared_supply", "4732 mA asked for, the strip dimmed to 34 %; done\n"},
     {"parallel_lanes", "lane 0 ends in red 236, green 0, blue 0\n"
                        "lane 1 ends in red 0, green 92, blue 0\n"
                        "lane 2 ends in red 0, green 0, blue 24\n"

@@ -94,6 +94,29 @@ static void a_drawing_is_kept(void **state)
     }
 }
 
+/* Lamps 0 to 3 hang on outputs 5, 0, 2 and one that is not there; all others stay as they are. */
+static void levels_go_through_a_wiring_map(void **state)
+{
+    (void)state;
+    static const uint16_t outputs[] = {5, 0, 2, 60000};
+    for (size_t k = 0; k < FAMILIES; k++) {
+        if (families[k].element != DIA_LAMPS)
+            continue;
+        families_desk();
+        int device = families[k].connect();
+        family_draw(&families[k], 0x0003); /* 0 and 1 are on, 16 and 17 too ... */
+        assert_int_equal(
+            dia_driver_levels(families[k].driver, (uint8_t[]){255, 0, 128, 255}, 4, outputs),
+            DIA_OK);
+        assert_int_equal(dia_driver_show_and_wait(families[k].driver), DIA_OK);
+        family_look(&families[k], device);
+        for (uint32_t i = 0; i < 8; i++)
+            assert_int_equal(dia_bench_lamps(bench, device)->level[i] != 0,
+                             i == 5 || i == 1 || i == 2);
+        desk_clear();
+    }
+}
+
 static void each_says_what_it_is(void **state)
 {
     (void)state;
@@ -439,6 +462,7 @@ int main(void)
         cmocka_unit_test(twenty_shows_are_twenty_frames),
         cmocka_unit_test(a_strip_needs_no_poll),
         cmocka_unit_test(a_drawing_is_kept),
+        cmocka_unit_test(levels_go_through_a_wiring_map),
         cmocka_unit_test(each_says_what_it_is),
         cmocka_unit_test(a_port_that_refuses_once_loses_nothing),
         cmocka_unit_test(a_port_that_keeps_refusing_is_told),
