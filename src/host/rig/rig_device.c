@@ -8,6 +8,7 @@
 #include <diachrome/sim.h>
 
 #include "rig_at.h"
+#include "rig_bus.h"
 #include "rig_device.h"
 #include "rig_lane.h"
 
@@ -84,49 +85,6 @@ static enum dia_status find_kind(struct rig_reader *reader, const struct tree_no
     return rig_wrong_value(reader, chip, "unknown chip '%.40s'; known: %s", chip->text, all);
 }
 
-/* What a pin is to a bus: two devices may share those of one kind. */
-enum bus_wire { NO_BUS, SPI_CLOCK, SPI_DATA, I2C_CLOCK, I2C_DATA };
-
-static enum bus_wire bus_wire(uint8_t kind, uint8_t role)
-{
-    if (kind == DIA_KIND_MATRIX)
-        return role == DIA_MATRIX_CLK ? SPI_CLOCK : role == DIA_MATRIX_DIN ? SPI_DATA : NO_BUS;
-    if (kind == DIA_KIND_SHIFT)
-        return role == DIA_SHIFT_SRCLK ? SPI_CLOCK : role == DIA_SHIFT_SER ? SPI_DATA : NO_BUS;
-    if (kind == DIA_KIND_CHARACTERS)
-        return role == DIA_CHARACTERS_SCL   ? I2C_CLOCK
-               : role == DIA_CHARACTERS_SDA ? I2C_DATA
-                                            : NO_BUS;
-    return NO_BUS;
-}
-
-/* The pin of a device that is this wire of a bus. */
-static uint8_t pin_of(const struct dia_rig_device *device, enum bus_wire wire)
-{
-    for (uint8_t role = 0; role < DIA_RIG_PINS; role++) {
-        if (bus_wire(device->kind, role) == wire)
-            return device->pins[role];
-    }
-    return DIA_NO_PIN;
-}
-
-/* Whether all that is on a pin so far is that wire of a bus. */
-static int may_share(const struct dia_rig *rig, uint32_t pin, enum bus_wire wire)
-{
-    for (uint32_t i = 0; i < rig->lane_count; i++) {
-        const struct dia_rig_lane *lane = &rig->lanes[i];
-        if (lane->pin == pin || (lane->part.family == DIA_CLOCKED && lane->clock_pin == pin))
-            return 0;
-    }
-    for (uint32_t i = 0; i < rig->device_count; i++) {
-        for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
-            if (rig->devices[i].pins[k] == pin && bus_wire(rig->devices[i].kind, k) != wire)
-                return 0;
-        }
-    }
-    return wire != NO_BUS;
-}
-
 static enum dia_status read_pin(struct rig_reader *reader, const struct tree_node *node,
                                 const struct dia_rig *rig, struct dia_rig_device *device)
 {
@@ -147,7 +105,7 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
         DIA_OK)
         return rig_wrong_value(reader, node, "%s", why.text);
     const char *taken = dia_rig_on_pin(rig, (uint32_t)pin);
-    if (taken && may_share(rig, (uint32_t)pin, bus_wire(device->kind, role)))
+    if (taken && rig_may_share(rig, (uint32_t)pin, device->kind, role))
         taken = NULL;
     for (uint8_t k = 0; k < DIA_RIG_PINS && !taken; k++) {
         if (device->pins[k] == pin)
@@ -251,84 +209,6 @@ static enum dia_status read_colour(struct rig_reader *reader, const struct tree_
     return DIA_OK;
 }
 
-static int by_i2c(const struct dia_rig_device *device)
-{
-    return device->kind == DIA_KIND_CHARACTERS && device->lines == DIA_BUS_EXPANDER;
-}
-
-static int by_spi(const struct dia_rig_device *device)
-{
-    return device->kind == DIA_KIND_MATRIX || device->by_spi;
-}
-
-/* The device joins the bus of another: both wires are shared, and each is told apart. */
-static enum dia_status join_bus(struct rig_reader *reader, const struct tree_node *node,
-                                struct dia_rig_device *device, struct dia_rig_device *other)
-{
-    int i2c = by_i2c(device);
-    uint8_t clock = pin_of(device, i2c ? I2C_CLOCK : SPI_CLOCK);
-    uint8_t data = pin_of(device, i2c ? I2C_DATA : SPI_DATA);
-    if (clock != pin_of(other, i2c ? I2C_CLOCK : SPI_CLOCK) ||
-        data != pin_of(other, i2c ? I2C_DATA : SPI_DATA))
-        return rig_wrong_key(reader, node,
-                             "'%s' shares one wire of a bus with '%s'; give it the other one too, "
-                             "or pins of its own",
-                             device->name, other->name);
-    if (!i2c && (!by_spi(device) || !by_spi(other)))
-        return rig_wrong_key(reader, node,
-                             "'%s' shares its bus, so it must go by SPI; write a 'clock' for it",
-                             by_spi(device) ? other->name : device->name);
-    if (i2c && device->address == other->address)
-        return rig_wrong_key(reader, node,
-                             "'%s' and '%s' have the address 0x%02x on one bus; set another one by "
-                             "the solder pads of one of them",
-                             device->name, other->name, (unsigned)device->address);
-    device->bus = other->bus;
-    device->shares = other->shares = 1;
-    return DIA_OK;
-}
-
-/* Whether two devices have any wire of a bus in common. */
-static int have_wire_in_common(const struct dia_rig_device *a, const struct dia_rig_device *b)
-{
-    for (int wire = SPI_CLOCK; wire <= I2C_DATA; wire++) {
-        uint8_t pin = pin_of(a, (enum bus_wire)wire);
-        if (pin != DIA_NO_PIN && pin == pin_of(b, (enum bus_wire)wire))
-            return 1;
-    }
-    return 0;
-}
-
-/* SPI and I2C buses of the controller are given out in the order of the file; devices with the
- * same pins are on the same bus. */
-static enum dia_status find_bus(struct rig_reader *reader, const struct tree_node *node,
-                                struct dia_rig *rig, struct dia_rig_device *device)
-{
-    uint32_t spi = 0, i2c = 0, joined = 0;
-    for (uint32_t i = 0; i < rig->lane_count; i++)
-        spi += rig->lanes[i].part.family == DIA_CLOCKED;
-    for (uint32_t i = 0; i < rig->device_count; i++) {
-        struct dia_rig_device *other = &rig->devices[i];
-        uint32_t after = other->bus + 1u;
-        if (by_spi(other))
-            spi = after > spi ? after : spi;
-        if (by_i2c(other))
-            i2c = after > i2c ? after : i2c;
-        if (!have_wire_in_common(device, other))
-            continue;
-        enum dia_status status = join_bus(reader, node, device, other);
-        if (status != DIA_OK)
-            return status;
-        joined = 1;
-    }
-    if (joined)
-        return DIA_OK;
-    device->bus = (uint8_t)(by_i2c(device) ? i2c : spi);
-    if (spi >= DIA_SIM_BUSES || i2c >= DIA_SIM_BUSES)
-        return rig_wrong_key(reader, node, "a rig has at most %d SPI buses", DIA_SIM_BUSES);
-    return DIA_OK;
-}
-
 /* Whether a lane has the name by which a trace calls a wire of a device: board_DIN. */
 static int is_wire_of(const char *lane, const char *device)
 {
@@ -394,7 +274,7 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
     if (status == DIA_OK)
         status = device_kinds[device->kind].read(reader, node, &words, device);
     if (status == DIA_OK)
-        status = find_bus(reader, node, rig, device);
+        status = rig_find_bus(reader, node, rig, device);
     if (status == DIA_OK)
         rig->device_count++;
     return status;
