@@ -41,4 +41,7 @@ enum dia_status dia_strip_init_lane(struct dia_strip *strip, struct dia_group *g
                                     const DIA_ROM struct dia_pixel_part *part,
                                     struct dia_rgb *pixels, uint8_t *memory, uint16_t count);
 
+/* 1: what was shown on a lane is not on the wire yet; 0 too for a lane that is not there. */
+uint8_t dia_group_is_waiting(const struct dia_group *group, uint8_t lane);
+
 #endif

@@ -75,7 +75,8 @@ struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, u
 /* What a lane shows, and what the last frame wanted to draw from a supply, what share
  * of its light it got, and what the supply gives now. */
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane);
-uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane); /* start to latch */
+/* Of the last frame of a lane, from its start until the next one could start. */
+uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane);
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);

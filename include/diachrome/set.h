@@ -26,18 +26,20 @@
  */
 struct dia_set_supply {
     uint32_t given_ua;        /* for light: what it gives less what is kept, uA; DIA_NO_LIMIT */
-    struct dia_budget budget; /* of the last show; private but for dia_budget_asked_ua */
-    uint8_t darker;           /* private */
+    struct dia_budget budget; /* private, as all below: of the last show */
+    uint32_t kept_ua;         /* of that, set aside for lamps and displays */
+    uint8_t darker;
 };
 
 struct dia_set_member {
     struct dia_driver *driver;
     uint32_t lamp_ua;  /* of a lamp, or of a display's light, while it is lit; 0 for strips */
     uint8_t supply;    /* number in supplies */
+    uint8_t status;    /* yours to read: of its last frame. DIA_OK: it shows; DIA_BUSY: on its way;
+                          else the error, until the next show */
     uint32_t takes_ua; /* private, as all below: of its last frame, at most */
     uint32_t asks_ua;  /* of the next one */
     uint32_t held_ua;  /* what dithering may add to it */
-    uint8_t busy;      /* 1: handed over, and not shown yet */
 };
 
 struct dia_set {

@@ -12,10 +12,12 @@ enum dia_status dia_set_init(struct dia_set *set, struct dia_set_supply *supplie
             return DIA_BAD_VALUE;
         members[i].takes_ua = 0;
         members[i].asks_ua = 0;
-        members[i].busy = 0;
+        members[i].status = DIA_OK;
     }
-    for (uint8_t i = 0; i < supply_count; i++)
+    for (uint8_t i = 0; i < supply_count; i++) {
         dia_budget_init(&supplies[i].budget, supplies[i].given_ua, 0);
+        supplies[i].kept_ua = 0;
+    }
     *set = (struct dia_set){supplies, members, supply_count, member_count};
     return DIA_OK;
 }
@@ -23,6 +25,12 @@ enum dia_status dia_set_init(struct dia_set *set, struct dia_set_supply *supplie
 static uint32_t larger(uint32_t a, uint32_t b)
 {
     return a > b ? a : b;
+}
+
+static uint32_t sum_or_most(uint32_t a, uint32_t b)
+{
+    uint32_t sum = a + b;
+    return sum < a ? UINT32_MAX : sum;
 }
 
 /* A lamp's frames change at moments of their own: what counts is the larger of two. */
@@ -34,8 +42,9 @@ static void ask_lamps(struct dia_set *set)
         if (!m->driver->ops->asks_ua)
             continue;
         m->asks_ua = m->driver->ops->asks_ua(m->driver, m->lamp_ua);
-        uint32_t kept = larger(m->asks_ua, m->takes_ua), sum = budget->idle_ua + kept;
-        budget->idle_ua = sum < kept ? UINT32_MAX : sum;
+        uint32_t *kept_ua = &set->supplies[m->supply].kept_ua;
+        *kept_ua = sum_or_most(*kept_ua, larger(m->asks_ua, m->takes_ua));
+        budget->idle_ua = *kept_ua; /* strips add theirs */
     }
 }
 
@@ -85,8 +94,10 @@ enum dia_status dia_set_show(struct dia_set *set)
     enum dia_status status = dia_set_poll(set, 0);
     if (status != DIA_OK)
         return status;
-    for (uint8_t i = 0; i < set->supply_count; i++)
+    for (uint8_t i = 0; i < set->supply_count; i++) {
         dia_budget_init(&set->supplies[i].budget, set->supplies[i].given_ua, 0);
+        set->supplies[i].kept_ua = 0;
+    }
     ask_lamps(set);
     ask_strips(set);
     limit_strips(set);
@@ -94,9 +105,11 @@ enum dia_status dia_set_show(struct dia_set *set)
         struct dia_set_member *m = &set->members[i];
         m->driver->hold = m->asks_ua > m->takes_ua && set->supplies[m->supply].darker;
         enum dia_status answer = dia_driver_show(m->driver);
-        status = first_error(status, answer == DIA_BUSY ? DIA_PORT_FAILED : answer);
-        m->busy = answer == DIA_OK;
-        if (!m->busy) /* it may have taken some of it */
+        if (answer == DIA_BUSY)
+            answer = DIA_PORT_FAILED; /* it was at rest just now */
+        status = first_error(status, answer);
+        m->status = (uint8_t)(answer == DIA_OK ? DIA_BUSY : answer);
+        if (answer != DIA_OK) /* it may have taken some of it */
             m->takes_ua = larger(m->takes_ua, m->asks_ua);
         else if (!m->driver->ops->asks_ua)
             m->takes_ua = m->asks_ua; /* in its order */
@@ -125,10 +138,11 @@ enum dia_status dia_set_poll(struct dia_set *set, uint32_t *again_us)
         uint32_t again;
         enum dia_status status = dia_driver_poll(m->driver, &again);
         worst = first_error(worst, status == DIA_BUSY ? DIA_OK : status);
-        m->busy = m->busy && status == DIA_BUSY; /* a gap after init keeps nobody */
+        if (m->status == DIA_BUSY || (status != DIA_BUSY && status != DIA_OK))
+            m->status = (uint8_t)status;
         if (status == DIA_OK && m->driver->ops->asks_ua)
             m->takes_ua = m->asks_ua;
-        if (!m->busy)
+        if (m->status != DIA_BUSY) /* a gap after init keeps nobody */
             continue;
         busy = 1;
         if (m->driver->ops->budget && !m->driver->hold)
@@ -180,6 +194,7 @@ enum dia_status dia_set_dark(struct dia_set *set)
         struct dia_set_member *m = &set->members[i];
         enum dia_status status = dia_driver_dark(m->driver);
         worst = status != DIA_OK ? status : worst;
+        m->status = (uint8_t)status;
         if (status == DIA_OK)
             m->takes_ua = 0;
     }
@@ -188,7 +203,17 @@ enum dia_status dia_set_dark(struct dia_set *set)
 
 uint32_t dia_set_asked_ua(const struct dia_set *set, uint8_t supply)
 {
-    return dia_budget_asked_ua(&set->supplies[supply].budget);
+    const struct dia_set_supply *from = &set->supplies[supply];
+    uint32_t asked_ua = dia_budget_asked_ua(&from->budget);
+    if (asked_ua == UINT32_MAX)
+        return asked_ua;
+    asked_ua -= from->kept_ua;
+    for (uint8_t i = 0; i < set->member_count; i++) {
+        const struct dia_set_member *m = &set->members[i];
+        if (m->supply == supply && m->driver->ops->asks_ua)
+            asked_ua = sum_or_most(asked_ua, m->asks_ua);
+    }
+    return asked_ua;
 }
 
 dia_share dia_set_share(const struct dia_set *set, uint8_t supply)

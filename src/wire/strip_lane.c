@@ -126,3 +126,8 @@ enum dia_status dia_strip_init_lane(struct dia_strip *strip, struct dia_group *g
     group->strips[lane] = strip;
     return DIA_OK;
 }
+
+uint8_t dia_group_is_waiting(const struct dia_group *group, uint8_t lane)
+{
+    return lane < DIA_PARALLEL_MOST && (group->waiting >> lane & 1u);
+}

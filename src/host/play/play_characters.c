@@ -51,17 +51,8 @@ static enum dia_status characters_connect(struct dia_player *player,
                             : status;
 }
 
-static uint64_t characters_asks_ua(const struct dia_player *player,
-                                   const struct dia_rig_device *from, struct play_device *device)
-{
-    (void)player;
-    (void)device;
-    return from->lamp_ua;
-}
-
 const struct play_kind play_characters = {
     .sizes = characters_sizes,
     .on_bench = characters_on_bench,
     .connect = characters_connect,
-    .asks_ua = characters_asks_ua,
 };

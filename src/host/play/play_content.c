@@ -3,29 +3,17 @@
 
 #include "player_private.h"
 
-static void black_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
-{
-    (void)self;
-    (void)lane;
-    memset(pixels, 0, count * sizeof *pixels);
-}
-
-static void dark_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
-{
-    (void)self;
-    (void)device;
-    memset(levels, 0, count);
-}
-
-/* Lanes get a black frame; each device is left in its own way of being dark. */
+/* What was lit in turns is looked at from then on. */
 enum dia_status dia_player_dark(struct dia_player *player)
 {
-    struct dia_content nothing = {NULL, black_pixels, dark_lamps, NULL};
-    enum dia_status status = dia_player_show_content(player, &nothing, 0, NULL);
-    play_devices_dark(player);
+    dia_set_dark(&player->set);
+    for (uint32_t i = 0; i < player->rig->device_count; i++) {
+        if (dia_driver_has_tick(player->members[i].driver))
+            dia_bench_expose(player->bench, player->devices[i].on_bench, player->sim.now_ns);
+    }
     dia_sim_advance_us(&player->sim, 1000);
     dia_bench_settle(player->bench, player->sim.now_ns);
-    return status;
+    return play_lanes_status(player);
 }
 
 int dia_player_is_dark(const struct dia_player *player)

@@ -14,20 +14,12 @@ struct play_kind {
                     const struct dia_device_setup *setup);
     enum dia_status (*connect)(struct dia_player *player, const struct dia_rig_device *from,
                                struct play_device *device);
-    /* the current that what is drawn asks for, uA */
-    uint64_t (*asks_ua)(const struct dia_player *player, const struct dia_rig_device *from,
-                        struct play_device *device);
     /* counts the periods of what is lit in turns; NULL for others */
     const volatile uint8_t *(*counter)(const struct play_device *device);
     uint8_t refresh_every; /* frames, after which all is sent again; 0: never */
 };
 extern const struct play_kind play_matrix, play_shift, play_digits, play_panel, play_characters;
 extern const struct play_kind *const play_kinds[]; /* by enum dia_kind */
-
-/* Sum of the steps that the levels make. With a depth of 1 lamps are on or off, and that is how
- * many are on. */
-uint32_t play_steps(const struct dia_rig_device *from, struct play_device *device, dia_share master,
-                    uint8_t depth);
 
 /* Every so many frames all is sent again: what a disturbance has changed comes back. */
 #define REFRESH_EVERY 8

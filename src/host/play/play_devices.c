@@ -36,10 +36,9 @@ static int connect(struct dia_player *player, uint32_t i)
     size_t drawing, memory;
     kind->sizes(from, &drawing, &memory);
     device->levels = calloc(from->lamps + 1, 1);
-    device->steps = calloc(from->lamps + 1, 1);
     device->drawing = calloc(drawing + 1, 1);
     device->memory = calloc(memory + 1, 1);
-    if (!device->steps || !device->levels || !device->drawing || !device->memory)
+    if (!device->levels || !device->drawing || !device->memory)
         return -1;
     device->on_bench = kind->on_bench(player, i, &setup);
     if (device->on_bench < 0)
@@ -55,6 +54,8 @@ static int connect(struct dia_player *player, uint32_t i)
     dia_driver_about(&device->driver.any, &about);
     device->is_cells = about.element == DIA_CELLS;
     dia_driver_master(&device->driver.any, player->rig->master);
+    player->members[i] = (struct dia_set_member){
+        .driver = &device->driver.any, .lamp_ua = from->lamp_ua, .supply = (uint8_t)from->supply};
     return !dia_driver_has_tick(&device->driver.any) ||
                    dia_sim_timer(&player->sim, tick, &device->driver.any, FIRST_TICK_US) >= 0
                ? 0
@@ -74,7 +75,6 @@ int play_devices_connect(struct dia_player *player)
 void play_devices_free(struct dia_player *player)
 {
     for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++) {
-        free(player->devices[i].steps);
         free(player->devices[i].levels);
         free(player->devices[i].drawing);
         free(player->devices[i].memory);
@@ -116,65 +116,12 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
 void play_devices_draw(struct dia_player *player, const struct dia_content *content)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        struct play_device *device = &player->devices[i];
-        uint64_t before_ua = device->wants_ua;
-        draw(player, i, content);
-        device->wants_ua = play_kinds[player->rig->devices[i].kind]->asks_ua(
-            player, &player->rig->devices[i], device);
-        /* frames change at moments of their own: what counts is the larger one */
-        device->draws_ua = device->wants_ua > before_ua ? device->wants_ua : before_ua;
-    }
-}
-
-uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply)
-{
-    uint64_t sum = 0;
-    for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        if (player->rig->devices[i].supply == supply)
-            sum += player->devices[i].draws_ua;
-    }
-    return sum;
-}
-
-enum dia_status play_devices_start(struct dia_player *player)
-{
-    for (uint32_t i = 0; i < player->rig->device_count; i++) {
         uint8_t every = play_kinds[player->rig->devices[i].kind]->refresh_every;
         struct play_device *device = &player->devices[i];
-        struct dia_driver *driver = &device->driver.any;
-        enum dia_status status;
-        if (every && device->frames % every == 0)
-            dia_driver_refresh(driver);
-        device->started_ns = player->sim.now_ns;
-        while ((status = dia_driver_show(driver)) == DIA_BUSY)
-            dia_sim_advance_us(&player->sim, 1);
-        if (status != DIA_OK)
-            return status;
-        device->busy = 1;
-        device->frames++;
+        draw(player, i, content);
+        if (every && device->frames++ % every == 0)
+            dia_driver_refresh(&device->driver.any);
     }
-    return DIA_OK;
-}
-
-/* A device that does not answer does not keep the others. */
-static void keep_going(struct dia_player *player, struct play_device *device, uint32_t *again_us)
-{
-    device->busy = dia_driver_poll(&device->driver.any, again_us) == DIA_BUSY;
-    if (!device->busy)
-        device->shown_ns = player->sim.now_ns;
-}
-
-int play_devices_poll(struct dia_player *player)
-{
-    int busy = 0;
-    for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        struct play_device *device = &player->devices[i];
-        if (!device->busy || device->is_cells)
-            continue;
-        keep_going(player, device, NULL);
-        busy |= device->busy;
-    }
-    return busy;
 }
 
 static void wait_for(struct dia_player *player, const volatile uint8_t *counter)
@@ -191,33 +138,13 @@ void play_devices_look(struct dia_player *player)
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];
         const struct play_kind *kind = play_kinds[player->rig->devices[i].kind];
-        uint32_t again_us;
-        while (device->is_cells && device->busy) {
-            keep_going(player, device, &again_us);
-            dia_sim_advance_us(&player->sim, again_us);
-        }
         if (kind->counter) {
             wait_for(player, kind->counter(device));
             dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
             wait_for(player, kind->counter(device));
             dia_bench_see(player->bench, device->on_bench, player->sim.now_ns);
         }
-        device->draws_ua = device->wants_ua;
     }
-}
-
-enum dia_status play_devices_dark(struct dia_player *player)
-{
-    enum dia_status worst = DIA_OK;
-    for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        struct play_device *device = &player->devices[i];
-        enum dia_status status = dia_driver_dark(&device->driver.any);
-        worst = status != DIA_OK ? status : worst;
-        dia_sim_advance_us(&player->sim, 1);
-        if (dia_driver_has_tick(&device->driver.any))
-            dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
-    }
-    return worst;
 }
 
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp)
@@ -234,8 +161,8 @@ const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, 
 
 uint64_t dia_player_device_ns(const struct dia_player *player, uint32_t device)
 {
-    const struct play_device *of = &player->devices[device];
-    return of->shown_ns - of->started_ns;
+    const struct play_time *time = &player->devices[device].time;
+    return time->shown_ns - time->began_ns;
 }
 
 void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t keys)

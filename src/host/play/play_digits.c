@@ -35,15 +35,6 @@ static enum dia_status digits_connect(struct dia_player *player, const struct di
     return dia_digits_init(&device->driver.digits, &player->sim.port, &setup, device->drawing);
 }
 
-static uint64_t digits_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
-                               struct play_device *device)
-{
-    uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1),
-             turns = from->on_commons ? 8 : from->digits;
-    (void)player;
-    return (uint64_t)lit * from->lamp_ua / turns + 1;
-}
-
 static const volatile uint8_t *digits_counter(const struct play_device *device)
 {
     return &device->driver.digits.rounds;
@@ -53,6 +44,5 @@ const struct play_kind play_digits = {
     .sizes = digits_sizes,
     .on_bench = digits_on_bench,
     .connect = digits_connect,
-    .asks_ua = digits_asks_ua,
     .counter = digits_counter,
 };

@@ -31,18 +31,9 @@ static enum dia_status matrix_connect(struct dia_player *player, const struct di
 }
 
 /* Each of eight digits is lit for an eighth of the time; at most 31/32 of that. */
-static uint64_t matrix_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
-                               struct play_device *device)
-{
-    uint32_t lit = play_steps(from, device, DIA_SHARE_ONE, 1);
-    uint32_t intensity = (uint32_t)player->rig->master * 31u >> 16;
-    return (uint64_t)lit * from->lamp_ua / 8 * (2u * intensity + 2u) / 32;
-}
-
 const struct play_kind play_matrix = {
     .sizes = matrix_sizes,
     .on_bench = matrix_on_bench,
     .connect = matrix_connect,
-    .asks_ua = matrix_asks_ua,
     .refresh_every = REFRESH_EVERY,
 };

@@ -26,17 +26,9 @@ static enum dia_status panel_connect(struct dia_player *player, const struct dia
                           from->pins[DIA_PANEL_DIO], device->drawing);
 }
 
-static uint64_t panel_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
-                              struct play_device *device)
-{
-    (void)player;
-    return (uint64_t)play_steps(from, device, DIA_SHARE_ONE, 1) * from->lamp_ua * 14 / 16 + 1;
-}
-
 const struct play_kind play_panel = {
     .sizes = panel_sizes,
     .on_bench = panel_on_bench,
     .connect = panel_connect,
-    .asks_ua = panel_asks_ua,
     .refresh_every = REFRESH_EVERY,
 };

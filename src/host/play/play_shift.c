@@ -43,14 +43,6 @@ static enum dia_status shift_connect(struct dia_player *player, const struct dia
                             : status;
 }
 
-static uint64_t shift_asks_ua(const struct dia_player *player, const struct dia_rig_device *from,
-                              struct play_device *device)
-{
-    uint64_t sum = play_steps(from, device, player->rig->master, from->depth);
-    uint32_t full = (1u << from->depth) - 1u;
-    return (sum * from->lamp_ua + full - 1) / full + from->lamp_ua;
-}
-
 static const volatile uint8_t *shift_counter(const struct play_device *device)
 {
     return &device->driver.shift.periods;
@@ -60,6 +52,5 @@ const struct play_kind play_shift = {
     .sizes = shift_sizes,
     .on_bench = shift_on_bench,
     .connect = shift_connect,
-    .asks_ua = shift_asks_ua,
     .counter = shift_counter,
 };

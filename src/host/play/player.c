@@ -17,11 +17,18 @@ static int build(struct dia_player *player)
         return -1;
     dia_sim_init(&player->sim, rig->controller.clock_hz);
     dia_sim_listen(&player->sim, dia_bench_take, player->bench);
-    for (uint32_t i = 0; i < rig->supply_count; i++)
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        const struct dia_rig_supply *supply = &rig->supplies[i];
         player->supplies[i] =
-            dia_bench_supply(player->bench, rig->supplies[i].name, rig->supplies[i].current_ua,
-                             rig->supplies[i].reserve_ua);
-    return play_lanes_connect(player) == 0 ? play_devices_connect(player) : -1;
+            dia_bench_supply(player->bench, supply->name, supply->current_ua, supply->reserve_ua);
+        player->set_supplies[i].given_ua = supply->current_ua - supply->reserve_ua;
+    }
+    if (play_lanes_connect(player) != 0 || play_devices_connect(player) != 0)
+        return -1;
+    return dia_set_init(&player->set, player->set_supplies, (uint8_t)rig->supply_count,
+                        player->members, (uint8_t)(rig->device_count + rig->lane_count)) == DIA_OK
+               ? 0
+               : -1;
 }
 
 struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
@@ -102,29 +109,84 @@ uint64_t dia_player_now_ns(const struct dia_player *player)
     return player->sim.now_ns;
 }
 
+static struct play_time *time_of(struct dia_player *player, uint32_t member)
+{
+    uint32_t devices = player->rig->device_count;
+    return member < devices ? &player->devices[member].time : &player->lanes[member - devices].time;
+}
+
+/* A set holds some back for others, and a controller sends one group after the other. */
+static int waits(const struct dia_player *player, uint32_t member)
+{
+    const struct dia_rig *rig = player->rig;
+    if (player->members[member].driver->hold)
+        return 1;
+    if (member < rig->device_count)
+        return 0;
+    const struct dia_rig_lane *lane = &rig->lanes[member - rig->device_count];
+    if (!lane->group)
+        return 0;
+    const struct play_group *in = &player->groups[lane->group - 1];
+    return dia_group_is_waiting(&in->group, (uint8_t)(lane->pin - in->first_pin));
+}
+
+static void begin(struct dia_player *player, uint64_t now_ns)
+{
+    for (uint32_t i = 0; i < player->set.member_count; i++)
+        *time_of(player, i) =
+            (struct play_time){now_ns, now_ns, 1, player->members[i].driver->hold};
+}
+
+/* 1: some are still on their way, displays apart: frames do not wait for those, they are up to
+ * date when they are looked at. */
+static int note(struct dia_player *player)
+{
+    int any = 0;
+    for (uint32_t i = 0; i < player->set.member_count; i++) {
+        struct play_time *time = time_of(player, i);
+        if (!time->on_its_way)
+            continue;
+        if (time->waits)
+            time->began_ns = player->sim.now_ns;
+        time->waits = (uint8_t)waits(player, i);
+        time->on_its_way = player->members[i].status == DIA_BUSY;
+        if (!time->on_its_way)
+            time->shown_ns = player->sim.now_ns;
+        any |= time->on_its_way && !(i < player->rig->device_count && player->devices[i].is_cells);
+    }
+    return any;
+}
+
+/* Until all show. A device that does not answer does not keep the others, nor is it the port that
+ * failed. */
+static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
+{
+    enum dia_status status = DIA_BUSY;
+    int frames = 1;
+    while (status != DIA_OK) {
+        uint32_t again_us;
+        status = dia_set_poll(&player->set, &again_us);
+        if (frames)
+            *shown_ns = player->sim.now_ns;
+        frames = note(player);
+        if (status == DIA_BUSY)
+            dia_sim_advance_us(&player->sim, frames ? 1 : again_us);
+    }
+    return play_lanes_status(player);
+}
+
 enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns)
 {
-    const struct dia_rig *rig = player->rig;
-    enum dia_status status = play_lanes_wait(player);
-    if (status != DIA_OK)
-        return status;
     play_devices_draw(player, content);
-    for (uint32_t i = 0; i < rig->supply_count; i++) {
-        uint64_t kept = rig->supplies[i].reserve_ua + play_devices_ask_ua(player, i);
-        dia_budget_init(&player->budgets[i], rig->supplies[i].current_ua,
-                        kept > UINT32_MAX ? UINT32_MAX : (uint32_t)kept);
-    }
     play_lanes_draw(player, content, slot);
-    uint64_t start_ns = player->sim.now_ns;
-    status = play_devices_start(player);
-    if (status == DIA_OK)
-        status = play_lanes_send(player);
-    while (play_devices_poll(player))
-        dia_sim_advance_us(&player->sim, 1);
+    uint64_t start_ns = player->sim.now_ns, shown_ns = start_ns;
+    dia_set_show(&player->set); /* all were at rest; each member's status says how it went */
+    begin(player, start_ns);
+    enum dia_status status = wait(player, &shown_ns);
     if (frame_ns)
-        *frame_ns = player->sim.now_ns - start_ns;
+        *frame_ns = shown_ns - start_ns;
     play_devices_look(player);
     dia_bench_settle(player->bench, player->sim.now_ns);
     return status;
@@ -158,18 +220,18 @@ struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, u
 
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)
 {
-    return dia_player_shown(player, lane)->latched_ns - player->lanes[lane].started_ns;
+    const struct play_time *time = &player->lanes[lane].time;
+    return time->shown_ns - time->began_ns;
 }
 
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply)
 {
-    return dia_budget_asked_ua(&player->budgets[supply]) +
-           (uint32_t)play_devices_ask_ua(player, supply);
+    return dia_set_asked_ua(&player->set, (uint8_t)supply);
 }
 
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply)
 {
-    return dia_budget_share(&player->budgets[supply]);
+    return dia_set_share(&player->set, (uint8_t)supply);
 }
 
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply)

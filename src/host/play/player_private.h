@@ -2,29 +2,37 @@
 #ifndef DIA_HOST_PLAYER_PRIVATE_H
 #define DIA_HOST_PLAYER_PRIVATE_H
 
+#include <diachrome/characters.h>
+#include <diachrome/digits.h>
+#include <diachrome/group.h>
+#include <diachrome/matrix.h>
+#include <diachrome/panel.h>
 #include <diachrome/player.h>
+#include <diachrome/set.h>
+#include <diachrome/shift.h>
+
+/* When a frame of one lane or device was on its way. */
+struct play_time {
+    uint64_t began_ns, shown_ns;
+    uint8_t on_its_way;
+    uint8_t waits; /* for its turn: that is not its own time */
+};
 
 /* A lane at work. */
 struct play_lane {
-    struct dia_develop develop;
-    uint16_t curve[256]; /* where its gamma is not that of sRGB */
-    union {
-        struct dia_onewire onewire;
-        struct dia_clocked clocked;
-    } line; /* by the family of the part; of no use in a group */
+    struct dia_strip strip;
+    struct play_time time;
     struct dia_rgb *pixels;
-    uint8_t *bytes;
+    uint8_t *memory;
+    uint16_t curve[256]; /* where its gamma is not that of sRGB */
     int chain;
-    uint64_t started_ns;
-    uint64_t draws; /* of its last frame, for comparing */
 };
 
 /* Lanes sent at once. */
 struct play_group {
-    struct dia_parallel line;
+    struct dia_group group;
+    uint8_t first_pin;
     uint8_t *planes;
-    uint8_t width;
-    uint8_t lane_of[DIA_PARALLEL_MOST]; /* by pin from the first */
 };
 
 /* A device at work. */
@@ -38,16 +46,11 @@ struct play_device {
         struct dia_characters characters;
     } driver;         /* by the kind of the device */
     uint8_t *levels;  /* of each lamp */
-    uint8_t *steps;   /* and what its driver can show of it */
     uint8_t *drawing; /* what the driver gets, and its own memory */
     uint8_t *memory;
     int on_bench;
-    uint32_t frames;     /* started so far */
-    uint64_t started_ns; /* of its last frame */
-    uint64_t shown_ns;   /* when that was shown, first of all */
-    uint64_t wants_ua;   /* of its frame */
-    uint64_t draws_ua;   /* the same, or that of the frame before while that may still show */
-    uint8_t busy;
+    struct play_time time;
+    uint32_t frames; /* so far */
     uint8_t is_cells;
 };
 
@@ -58,40 +61,28 @@ struct dia_player {
     struct dia_sim sim;
     struct dia_bench *bench;
     int supplies[DIA_RIG_SUPPLIES]; /* numbers on the bench */
-    struct dia_budget budgets[DIA_RIG_SUPPLIES];
+    struct dia_set set;
+    struct dia_set_supply set_supplies[DIA_RIG_SUPPLIES];
+    struct dia_set_member members[DIA_RIG_DEVICES + DIA_RIG_LANES]; /* devices, then lanes */
     struct play_lane lanes[DIA_RIG_LANES];
     struct play_group groups[DIA_RIG_GROUPS];
     struct play_device devices[DIA_RIG_DEVICES];
 };
 
-/* Connects all lanes and groups: 0, or -1. */
+/* Connects all lanes and groups, and their chains on the bench: 0, or -1. */
 int play_lanes_connect(struct dia_player *player);
 void play_lanes_free(struct dia_player *player);
-
-/* What is to show on every lane, added to the budgets. */
 void play_lanes_draw(struct dia_player *player, const struct dia_content *content, uint32_t slot);
 
-/* Limits, develops and sends what was drawn; returns when it shows. */
-enum dia_status play_lanes_send(struct dia_player *player);
+/* The worst that the last frame of a lane came to. */
+enum dia_status play_lanes_status(const struct dia_player *player);
 
-/* Until every lane is at rest. */
-enum dia_status play_lanes_wait(struct dia_player *player);
-
-/* The same for the devices. What they draw is added to the reserve of their supplies. */
+/* The same of the devices. */
 int play_devices_connect(struct dia_player *player);
 void play_devices_free(struct dia_player *player);
 void play_devices_draw(struct dia_player *player, const struct dia_content *content);
-uint64_t play_devices_ask_ua(const struct dia_player *player, uint32_t supply);
-enum dia_status play_devices_start(struct dia_player *player);
 
-/* Keeps those going that are sending. 1: some still are, character displays apart: frames do not
- * wait for those, they are up to date when they are looked at. */
-int play_devices_poll(struct dia_player *player);
-
-/* Looks at each for as long as an eye needs, with character displays up to date. */
+/* Looks at what is lit in turns for as long as an eye needs. */
 void play_devices_look(struct dia_player *player);
-
-/* Dark, by every device's own way; the worst answer. */
-enum dia_status play_devices_dark(struct dia_player *player);
 
 #endif
