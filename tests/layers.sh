@@ -25,7 +25,7 @@ allow() { # FOLDER HEADERS
 allow src/core "$core"
 allow src/wire "$wire"
 allow src/port/sim "$sim"
-allow src/port/avr "$wire"
+allow src/port/avr "$wire avr"
 allow src/bench "$bench"
 allow src/host "$host"
 # No private header of another folder, but for the parts of core in its own subfolders.

@@ -12,10 +12,17 @@
  * The port: everything Diachrome wants from a controller. docs/porting.md shows how to write one.
  *
  * A port is a struct of its own with `struct dia_port` as first field. A function it cannot
- * offer is NULL; the drivers then answer DIA_UNSUPPORTED. Calls come from the main loop, but for
- * the ticks of shift registers and of digits, which come from a timer interrupt. Ticks use
- * pin_write, wait_ns, spi_start, spi_poll and now_us, so those must stand being called in the
- * middle of any other call of the port.
+ * offer is NULL; the drivers then answer DIA_UNSUPPORTED.
+ *
+ * Context: what may come from an interrupt, in the middle of any other call of the port, are the
+ *          ticks of shift registers and of digits. What they use must stand that:
+ *            now_us, wait_ns      at any time
+ *            pin_write            at any time; writes of other pins may not undo it, nor it them
+ *            spi_start, spi_poll  on a bus that nobody else sends on: their own, or one claimed
+ *          All others come from the main loop only: pins let go and read, pulses, planes, I2C.
+ *          An interrupt that comes while they send in the background does no harm. Where they send
+ *          before they return, interrupts may be off for so long: 30 us a pixel for pulses of
+ *          800 kHz. Ticks are late then, and show longer what they show.
  */
 
 /* One part of a pulse, nanoseconds: what the sheet allows, and what to aim at. */

@@ -2,7 +2,8 @@
 # Builds core, wire and the test programs for an ATmega328P and a Cortex-M0.
 # Usage: cross.sh OUT-FOLDER       Writes OUT/{avr,arm}/*.elf and the table OUT/sizes.txt.
 set -eu
-out=$1
+mkdir -p "$1"
+out=$(cd "$1" && pwd)
 here=$(cd "$(dirname "$0")" && pwd)
 top=$(cd "$here/../.." && pwd)
 cd "$top"
@@ -54,12 +55,27 @@ smallest="-flto -mcall-prologues -mrelax"
 # shellcheck disable=SC2086
 $avr $smallest -Wl,--gc-sections $library src/port/avr/*.c tests/cross/smallest_avr.c \
     -o "$out/avr/smallest.elf"
-# All senders of the port, for the test that listens to the pin.
+# Programs for the tests that listen to the pins: the library as built above, the port anew for
+# each clock.
+for mhz in 8 16 20; do
+    port="$avr -UF_CPU -DF_CPU=${mhz}000000UL -Wl,--gc-sections src/port/avr/*.c"
+    for program in pulses interrupts; do
+        # shellcheck disable=SC2086
+        $port tests/cross/${program}_avr.c "$out/avr/board_avr.o" "$out"/avr/library/*.o -o "$out/avr/${program}_$mhz.elf"
+    done
+done
+for program in ticks planes; do
+    # shellcheck disable=SC2086
+    $avr -Wl,--gc-sections src/port/avr/*.c tests/cross/${program}_avr.c "$out"/avr/library/*.o \
+        -o "$out/avr/$program.elf"
+done
 # shellcheck disable=SC2086
-$avr -Wl,--gc-sections $library src/port/avr/*.c tests/cross/pulses_avr.c -o "$out/avr/pulses.elf"
-# Ticks, for the test that counts their cycles.
-# shellcheck disable=SC2086
-$avr -Wl,--gc-sections $library src/port/avr/*.c tests/cross/ticks_avr.c -o "$out/avr/ticks.elf"
+$avr -UF_CPU -DF_CPU=20000000UL -Wl,--gc-sections src/port/avr/*.c tests/cross/planes_avr.c \
+    "$out"/avr/library/*.o -o "$out/avr/planes_20.elf"
+
+# The example project, by its own Makefile.
+make -s -C examples/atmega328p OUT="$out/avr/shelf" "$out/avr/shelf/shelf.hex" >"$out/avr/shelf.txt"
+mv "$out/avr/shelf/shelf.elf" "$out/avr/shelf.elf"
 
 # An AVR copies constants that are not in DIA_ROM (such as texts) into RAM at the start, so there
 # they count as both; a Cortex-M reads them in flash.

@@ -2,9 +2,8 @@
 #include <avr/interrupt.h>
 #include <avr/sleep.h>
 
+#include <diachrome/avr.h>
 #include <diachrome/diachrome.h>
-
-#include "../../src/port/avr/avr_port.h"
 
 /*
  * Sends the same 24 bytes by the port of the ATmega328P in the timing of one part after the

@@ -3,9 +3,8 @@
 #include <avr/sleep.h>
 #include <stddef.h>
 
+#include <diachrome/avr.h>
 #include <diachrome/diachrome.h>
-
-#include "../../src/port/avr/avr_port.h"
 
 /* The smallest program: a steady look on 60 pixels, limited, on PD6; three frames, then rest. */
 #define COUNT 60

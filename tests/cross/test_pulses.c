@@ -1,64 +1,13 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
-#include <stdio.h>
-#include <stdlib.h>
-#include <string.h>
-
-#include <simavr/avr_ioport.h>
-#include <simavr/sim_avr.h>
-#include <simavr/sim_elf.h>
-
 #include <diachrome/bench.h>
 #include <diachrome/check.h>
 #include <diachrome/diachrome.h>
 
-/*
- * The port of the ATmega328P, run in an instruction-level simulator: what comes out of its pin
- * goes to the bench, edge by edge. Programs: pulses_avr.c and smallest_avr.c, built by cross.sh.
- */
-#define PIN                  22
-#define EDGES                16384
-#define CYCLES_TO_NS(cycles) ((cycles)*125u / 2u) /* 16 MHz */
+#include "simulator.h"
 
-static struct dia_edge edges[EDGES];
-static uint32_t edge_count;
-
-static void hear(struct avr_irq_t *irq, uint32_t value, void *param)
-{
-    avr_t *avr = param;
-    (void)irq;
-    assert_true(edge_count < EDGES);
-    edges[edge_count].t_ns = CYCLES_TO_NS(avr->cycle);
-    edges[edge_count].pin = PIN;
-    edges[edge_count++].level = value != 0;
-}
-
-/* Runs a program to its end with all of its RAM set to a pattern. Returns the simulated chip. */
-static avr_t *run(const char *name)
-{
-    const char *folder = getenv("DIACHROME_CROSS");
-    char path[512];
-    elf_firmware_t firmware;
-    memset(&firmware, 0, sizeof firmware);
-    assert_non_null(folder);
-    snprintf(path, sizeof path, "%s/avr/%s", folder, name);
-    assert_int_equal(elf_read_firmware(path, &firmware), 0);
-    avr_t *avr = avr_make_mcu_by_name("atmega328p");
-    assert_non_null(avr);
-    avr_init(avr);
-    firmware.frequency = 16000000;
-    avr_load_firmware(avr, &firmware);
-    memset(avr->data + 0x100, 0xa5, 0x800);
-    edge_count = 0;
-    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ('D'), 6), hear, avr);
-    int state = cpu_Running;
-    for (uint32_t i = 0; i < 40000000u && state != cpu_Done && state != cpu_Crashed; i++)
-        state = avr_run(avr);
-    assert_int_equal(state, cpu_Done);
-    return avr;
-}
-
+/* Pulses, lanes sent at once, the smallest program and ticks: see the programs of those names. */
 /* Gives a bench the edges of the next frame: those up to a pause of 40 us. Returns the next. */
 static uint32_t frame_to(struct dia_bench *bench, uint32_t from)
 {
@@ -70,40 +19,121 @@ static uint32_t frame_to(struct dia_bench *bench, uint32_t from)
     return to;
 }
 
+/* At each clock; at 8 MHz there is no room for the pulses of one part. */
 static void pulses_of_every_part_keep_its_sheet(void **state)
 {
     (void)state;
-    avr_t *avr = run("pulses.elf");
-    uint32_t at = 0;
-    while (at < edge_count && !edges[at].level)
-        at++;
-    for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
-        uint8_t channels = (*part)->channels->count;
-        struct dia_chain_setup setup = {.name = (*part)->name,
-                                        .part = (*part)->name,
-                                        .order = channels == 4 ? "RGBW" : "RGB",
-                                        .pin = PIN,
-                                        .count = 24u / channels};
-        struct dia_bench *bench = dia_bench_new();
-        assert_int_equal(dia_bench_chain(bench, &setup), 0);
-        assert_true(at < edge_count);
-        at = frame_to(bench, at);
-        const struct dia_shown *shown = dia_bench_shown(bench, 0);
-        assert_int_equal(shown->frames, 1);
-        for (uint8_t i = 0; i < 24; i++)
-            assert_int_equal(shown->drive[i / channels][i % channels], (uint8_t)(i * 37u + 5u));
-        assert_int_equal(dia_bench_findings(bench)->count, 0);
-        dia_bench_free(bench);
+    static const uint32_t clocks[] = {8, 16, 20};
+    for (int k = 0; k < 3; k++) {
+        char name[32];
+        snprintf(name, sizeof name, "pulses_%u.elf", (unsigned)clocks[k]);
+        avr_t *avr = run(name, clocks[k]);
+        uint32_t at = 0;
+        while (at < edge_count && !edges[at].level)
+            at++;
+        for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
+            if (clocks[k] == 8 && *part == &dia_ws2811_fast)
+                continue;
+            uint8_t channels = (*part)->channels->count;
+            struct dia_chain_setup setup = {.name = (*part)->name,
+                                            .part = (*part)->name,
+                                            .order = channels == 4 ? "RGBW" : "RGB",
+                                            .pin = PIN,
+                                            .count = 24u / channels};
+            struct dia_bench *bench = dia_bench_new();
+            assert_int_equal(dia_bench_chain(bench, &setup), 0);
+            assert_true(at < edge_count);
+            at = frame_to(bench, at);
+            const struct dia_shown *shown = dia_bench_shown(bench, 0);
+            assert_int_equal(shown->frames, 1);
+            for (uint8_t i = 0; i < 24; i++)
+                assert_int_equal(shown->drive[i / channels][i % channels], (uint8_t)(i * 37u + 5u));
+            assert_int_equal(dia_bench_findings(bench)->count, 0);
+            dia_bench_free(bench);
+        }
+        assert_int_equal(at, edge_count);
+        avr_terminate(avr);
     }
-    assert_int_equal(at, edge_count);
-    avr_terminate(avr);
+}
+
+/* Edge k of the pins heard, of one of them; edge_count when there is none any more. */
+static uint32_t next_of(uint8_t pin, uint32_t from)
+{
+    while (from < edge_count && edges[from].pin != pin)
+        from++;
+    return from;
+}
+
+static uint32_t rises_of(uint8_t pin)
+{
+    uint32_t rises = 0;
+    for (uint32_t k = next_of(pin, 0); k < edge_count; k = next_of(pin, k + 1))
+        rises += edges[k].level;
+    return rises;
+}
+
+/* A frame of one pin, from a rise up to a pause of 40 us, on a bench of its own: the bytes and no
+ * finding, where it is whole pixels. Returns the next rise. */
+static uint32_t lane_frame(uint8_t pin, uint32_t at, const struct dia_pixel_part *part,
+                           uint8_t lane, uint8_t count)
+{
+    uint8_t channels = part->channels->count, whole = (uint8_t)(count / channels * channels);
+    struct dia_chain_setup setup = {.name = part->name,
+                                    .part = part->name,
+                                    .order = channels == 4 ? "RGBW" : "RGB",
+                                    .pin = pin,
+                                    .count = (count + channels - 1u) / channels};
+    struct dia_bench *bench = dia_bench_new();
+    uint64_t last_ns = edges[at].t_ns;
+    assert_int_equal(dia_bench_chain(bench, &setup), 0);
+    for (; at < edge_count && edges[at].t_ns - last_ns < 40000; at = next_of(pin, at + 1)) {
+        dia_bench_take(bench, &edges[at], 1);
+        last_ns = edges[at].t_ns;
+    }
+    dia_bench_settle(bench, last_ns + 1000000);
+    assert_int_equal(dia_bench_shown(bench, 0)->frames, 1);
+    for (uint8_t i = 0; i < whole; i++)
+        assert_int_equal(dia_bench_shown(bench, 0)->drive[i / channels][i % channels],
+                         (uint8_t)(i * 37u + lane * 101u + 5u));
+    if (whole == count)
+        assert_int_equal(dia_bench_findings(bench)->count, 0);
+    dia_bench_free(bench);
+    return at;
+}
+
+/* Lanes of 3, 27, 12, 0 and 27 bytes on PD2 to PD6 (planes_avr.c), every part: a lane that is over
+ * rests, and pins beside the group do not move. */
+static void lanes_of_a_group_keep_their_sheets(void **state)
+{
+    (void)state;
+    static const uint8_t counts[] = {3, 27, 12, 0, 27};
+    heard_pins = 0xfe0000u;
+    for (int p = 0; p < 2; p++) {
+        avr_t *avr = p == 0 ? run("planes.elf", 16) : run("planes_20.elf", 20);
+        assert_int_equal(rises_of(17), 0);
+        assert_int_equal(rises_of(18 + 3), 0);
+        assert_int_equal(rises_of(23), 1);
+        for (uint8_t lane = 0; lane < 5; lane++) {
+            uint8_t pin = (uint8_t)(18 + lane);
+            if (counts[lane] == 0)
+                continue;
+            uint32_t at = next_of(pin, 0);
+            while (!edges[at].level) /* when it became an output */
+                at = next_of(pin, at + 1);
+            for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++)
+                at = lane_frame(pin, at, *part, lane, counts[lane]);
+            assert_int_equal(at, edge_count);
+        }
+        avr_terminate(avr);
+    }
+    heard_pins = 1u << PIN;
 }
 
 /* The smallest program shows what the library shows here, and says how much RAM it took. */
 static void the_smallest_program_lights_its_strip(void **state)
 {
     (void)state;
-    avr_t *avr = run("smallest.elf");
+    avr_t *avr = run("smallest.elf", 16);
     struct dia_bench *bench = dia_bench_new();
     int supply = dia_bench_supply(bench, "usb", 1000000, 100000);
     struct dia_chain_setup setup = {
@@ -163,7 +193,7 @@ static void ticks_take_what_check_reckons(void **state)
         {"1 chip by pins, 8 bits", DIA_TICK_PINS + DIA_TICK_PINS_CHIP},
         {"4 digits from pins", DIA_TICK_DIGITS},
     };
-    avr_t *avr = run("ticks.elf");
+    avr_t *avr = run("ticks.elf", 16);
     uint32_t at = 0, mean;
     for (size_t k = 0; k < sizeof rows / sizeof rows[0]; k++) {
         uint32_t most = ticks(&at, 16, &mean);
@@ -181,8 +211,10 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(pulses_of_every_part_keep_its_sheet),
+        cmocka_unit_test(lanes_of_a_group_keep_their_sheets),
         cmocka_unit_test(the_smallest_program_lights_its_strip),
         cmocka_unit_test(ticks_take_what_check_reckons),
     };
+    heard_pins = 1u << PIN;
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

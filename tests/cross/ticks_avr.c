@@ -3,9 +3,8 @@
 #include <avr/io.h>
 #include <avr/sleep.h>
 
+#include <diachrome/avr.h>
 #include <diachrome/diachrome.h>
-
-#include "../../src/port/avr/avr_port.h"
 
 /* Sixteen ticks of each kind of driver, each marked by a high of PD6. */
 #define MARK_HIGH() (PORTD |= _BV(PD6))

@@ -1,22 +1,32 @@
 /* SPDX-License-Identifier: MIT */
 #include <avr/interrupt.h>
-#include <avr/io.h>
 
-#include "avr_port.h"
+#include <diachrome/avr.h>
+
+#include "avr_clock.h"
 #include "avr_private.h"
 #include "avr_pulses.h"
 
-#if F_CPU != 16000000
-#error "avr_pulses.c counts cycles of a 16 MHz clock"
-#endif
-
-/* Timer 1 counts 4 us; its overflows are counted here. Together 32 bits of 4 us, so that the
- * clock in us wraps at 2^32 as it must. */
+/*
+ * Timer 1 counts, and its overflows are counted here. At 8 and 16 MHz both together are 32 bits of
+ * a count, and us are a shift of those, so that the clock wraps at 2^32 us as it must. At 20 MHz a
+ * count is 3.2 us: an overflow adds 209715 us, and a fifth.
+ */
 static volatile uint16_t overflows;
+static volatile uint32_t base_us;
 
 ISR(TIMER1_OVF_vect)
 {
-    overflows++;
+    if (CLOCK_US_FIFTHS != 16) {
+        overflows++;
+        return;
+    }
+    overflows = (uint16_t)(overflows + 1u); /* fifths, here */
+    base_us += 209715u;
+    if (overflows == 5) {
+        overflows = 0;
+        base_us++;
+    }
 }
 
 uint32_t avr_now_us(struct dia_port *port)
@@ -25,25 +35,34 @@ uint32_t avr_now_us(struct dia_port *port)
     uint8_t sreg = SREG;
     cli();
     uint16_t low = TCNT1, high = overflows;
-    if ((TIFR1 & _BV(TOV1)) && low < 0x8000u)
-        high++; /* it has overflowed and the interrupt has yet to come */
+    uint32_t base = CLOCK_US_FIFTHS == 16 ? base_us : 0;
+    if ((TIFR1 & _BV(TOV1)) && low < 0x8000u) { /* it has overflowed, and the interrupt comes yet */
+        high++;
+        base += 209715u;
+    }
     SREG = sreg;
-    return ((uint32_t)high << 16 | low) << 2;
+    if (CLOCK_US_FIFTHS == 16) /* low * 16 / 5, or a little less: 13107 is 65536 / 5 */
+        return base + ((low * (uint32_t)13107u) >> 12);
+    uint32_t counts = (uint32_t)high << 16 | low;
+    return CLOCK_US_FIFTHS == 20 ? counts << 2 : counts;
 }
 
+/* Both registers are read, changed and written: with interrupts off, so that one that writes
+ * another pin of the same port loses nothing, and undoes nothing. */
 enum dia_status avr_pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
 {
     (void)port;
     if (pin > 23)
         return DIA_BAD_VALUE;
-    /* PINB DDRB PORTB, PINC ..., PIND ... lie in a row */
-    volatile uint8_t *ddr = &DDRB + 3 * (pin >> 3), *out = ddr + 1;
-    uint8_t mask = (uint8_t)(1u << (pin & 7u));
+    volatile uint8_t *in = avr_pin_register(pin);
+    uint8_t mask = (uint8_t)(1u << (pin & 7u)), sreg = SREG;
+    cli();
     if (level)
-        *out = (uint8_t)(*out | mask);
+        in[2] = (uint8_t)(in[2] | mask);
     else
-        *out = (uint8_t)(*out & ~mask);
-    *ddr = (uint8_t)(*ddr | mask);
+        in[2] = (uint8_t)(in[2] & ~mask);
+    in[1] = (uint8_t)(in[1] | mask);
+    SREG = sreg;
     return DIA_OK;
 }
 
@@ -56,7 +75,7 @@ enum dia_status avr_pulse_start(struct dia_port *port, uint8_t pin, const uint8_
     avr_pulses *send = avr_pulses_for(timing);
     if (!send)
         return DIA_UNSUPPORTED;
-    volatile uint8_t *out = &PORTB + 3 * (pin >> 3);
+    volatile uint8_t *out = avr_pin_register(pin) + 2;
     uint8_t mask = (uint8_t)(1u << (pin & 7u)), sreg = SREG;
     cli();
     send(out, (uint8_t)(*out | mask), (uint8_t)(*out & ~mask), bytes, (uint16_t)(n * 8u));
@@ -88,7 +107,7 @@ struct dia_port *avr_port_with(struct dia_port *port, const DIA_ROM struct dia_p
 {
     port->ops = with;
     TCCR1A = 0;
-    TCCR1B = _BV(CS11) | _BV(CS10); /* clock / 64 */
+    TCCR1B = CLOCK_SELECT;
     TIMSK1 = _BV(TOIE1);
     sei();
     return port;
