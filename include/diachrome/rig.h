@@ -2,6 +2,7 @@
 #ifndef DIACHROME_RIG_H
 #define DIACHROME_RIG_H
 
+#include <stddef.h>
 #include <stdint.h>
 
 #include "bench.h"
@@ -82,14 +83,15 @@ struct dia_rig_lane {
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 
-/* What a device is. */
-enum dia_kind {
-    DIA_KIND_MATRIX,    /* MAX7219, MAX7221: dots, or digits of seven segments */
-    DIA_KIND_SHIFT,     /* 74HC595, 74HCT595: lamps in a line */
-    DIA_KIND_DIGITS,    /* digits straight from pins */
-    DIA_KIND_PANEL,     /* TM1638, TM1637: digits, then single lamps */
-    DIA_KIND_CHARACTERS /* HD44780 */
+/* How the elements of a device lie. */
+enum dia_lies {
+    DIA_LIES_DOTS,   /* a grid of lamps, eight rows */
+    DIA_LIES_LINE,   /* lamps in a line */
+    DIA_LIES_DIGITS, /* digits of seven segments, perhaps with single lamps */
+    DIA_LIES_CELLS   /* characters in rows and columns */
 };
+
+struct dia_rig_family;
 
 /*
  * A driver of lamps or cells. Its lamps are numbered as they lie: dots row after row from the top
@@ -98,7 +100,8 @@ enum dia_kind {
 struct dia_rig_device {
     char name[DIA_RIG_NAME];
     char chip[16];
-    uint8_t kind;               /* enum dia_kind */
+    const struct dia_rig_family *family; /* what it is: src/host/family */
+    const void *part;           /* its sheet: struct dia_matrix_part or the like; NULL: no chip */
     uint8_t pins[DIA_RIG_PINS]; /* by role, as the bench has them; DIA_NO_PIN where none is wired */
     uint8_t bus;                /* its SPI or I2C bus */
     uint8_t shares;             /* 1: other devices are on that bus too */
@@ -172,8 +175,23 @@ struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t l
 /* The lane or device that a pin drives, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 
-/* Name of a role of a device as the file, the trace and messages write it: "din", "e", "digit2".
- * NULL when the kind of device has no such role. */
-const char *dia_rig_role(uint8_t kind, uint8_t role);
+/* Name of a role of a pin of a device as the file, the trace and messages write it: "din", "e",
+ * "digit2". NULL behind the last. */
+const char *dia_rig_role(const struct dia_rig_device *device, uint8_t role);
+
+enum dia_lies dia_rig_lies(const struct dia_rig_device *device);
+
+/* 1: it is a chain of chips, device->count of them. */
+uint8_t dia_rig_is_chain(const struct dia_rig_device *device);
+
+/* 1: it has keys that can be held, see dia_player_hold_keys. */
+uint8_t dia_rig_has_keys(const struct dia_rig_device *device);
+
+/* In how many turns its lamps are lit by the controller, one after the other; 1: all at once. */
+uint32_t dia_rig_turns(const struct dia_rig_device *device);
+
+/* For people: "board: 4 x MAX7219"; and how it is connected: "din 10, clk 11, cs 12, 1 MHz". */
+void dia_rig_title(const struct dia_rig_device *device, char *text, size_t size);
+void dia_rig_facts(const struct dia_rig_device *device, char *text, size_t size);
 
 #endif

@@ -62,7 +62,7 @@ static void devices(cJSON *root, const struct dia_check *check, const struct dia
         cJSON_AddStringToObject(json, "name", d->name);
         cJSON_AddStringToObject(json, "chip", d->chip);
         cJSON *pins = cJSON_AddObjectToObject(json, "pins");
-        for (uint8_t k = 0; (role = dia_rig_role(d->kind, k)) != NULL; k++) {
+        for (uint8_t k = 0; (role = dia_rig_role(d, k)) != NULL; k++) {
             if (d->pins[k] != DIA_NO_PIN)
                 cJSON_AddNumberToObject(pins, role, d->pins[k]);
         }

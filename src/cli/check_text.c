@@ -51,30 +51,20 @@ static void lies(const struct dia_rig *rig, const struct dia_rig_lane *lane)
 
 static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
 {
-    struct words w[2];
+    char facts[160];
     printf("device      %s: %s", d->name, d->chip);
-    if (d->kind == DIA_KIND_MATRIX || d->kind == DIA_KIND_SHIFT)
+    if (dia_rig_is_chain(d))
         printf(" x %" PRIu32, d->count);
-    if (d->kind == DIA_KIND_CHARACTERS)
+    if (dia_rig_lies(d) == DIA_LIES_CELLS)
         printf(", %u columns, %u rows", d->columns, d->rows);
     else if (d->digits)
         printf(", %" PRIu32 " digits", d->digits);
     else
         printf(", %" PRIu32 " lamps", d->lamps);
-    if (d->kind == DIA_KIND_SHIFT && d->depth > 1)
+    if (d->depth > 1)
         printf(" of %u bits", d->depth);
-    printf(",\n           ");
-    const char *role;
-    for (uint8_t k = 0; (role = dia_rig_role(d->kind, k)) != NULL; k++) {
-        if (d->pins[k] != DIA_NO_PIN && d->kind != DIA_KIND_DIGITS)
-            printf(" %s %u,", role, d->pins[k]);
-    }
-    if (d->clock_hz)
-        printf(" %s,", as(d->clock_hz, DIA_CLOCK, &w[0]));
-    if (d->kind == DIA_KIND_DIGITS)
-        printf(" common %s%s, resistors on %s,", d->anode ? "anode" : "cathode",
-               d->transistors ? ", transistors" : "", d->on_commons ? "commons" : "segments");
-    printf(" supply %s\n", rig->supplies[d->supply].name);
+    dia_rig_facts(d, facts, sizeof facts);
+    printf(",\n            %s, supply %s\n", facts, rig->supplies[d->supply].name);
 }
 
 static void connected(const struct dia_rig *rig)
@@ -134,7 +124,7 @@ static void turns(const struct dia_check *check, const struct dia_rig *rig, int 
                        "    output     chip");
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_check_device *d = &check->devices[i];
-        if (rig->devices[i].kind == DIA_KIND_CHARACTERS)
+        if (dia_rig_lies(&rig->devices[i]) == DIA_LIES_CELLS)
             continue;
         char refresh[24] = "always on";
         if (d->refresh_mhz)

@@ -204,15 +204,16 @@ void tile_of_device(struct tile *tile, const struct dia_rig *rig, const struct d
     const struct dia_rig_device *device = &rig->devices[number];
     begin(tile, rig, player, number);
     snprintf(tile->title, sizeof tile->title, "%s  %s", device->name, device->chip);
-    if (device->kind == DIA_KIND_CHARACTERS) {
+    enum dia_lies lies = dia_rig_lies(device);
+    if (lies == DIA_LIES_CELLS) {
         tile->draw = draw_cells;
         tile->width = device->columns;
         tile->height = device->rows;
-    } else if (device->digits) {
+    } else if (lies == DIA_LIES_DIGITS) {
         tile->draw = draw_digits;
         tile->width = (int)device->digits * 4;
         tile->height = device->lamps > device->digits * 8 ? 4 : 3;
-    } else if (device->kind == DIA_KIND_MATRIX && (int)device->surface.count <= most) {
+    } else if (lies == DIA_LIES_DOTS && (int)device->surface.count <= most) {
         tile->draw = draw_dots;
         tile->width = (int)device->surface.count;
         tile->height = in_colour ? 4 : 8;

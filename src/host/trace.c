@@ -61,7 +61,7 @@ static void header(struct dia_trace *trace, const struct dia_rig *rig,
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];
         const char *role;
-        for (uint8_t k = 0; (role = dia_rig_role(device->kind, k)) != NULL; k++) {
+        for (uint8_t k = 0; (role = dia_rig_role(device, k)) != NULL; k++) {
             char line[16] = "_";
             for (size_t n = 0; n < sizeof line - 2 && role[n]; n++)
                 line[n + 1] = (char)toupper((unsigned char)role[n]);

@@ -356,7 +356,7 @@ static const struct {
     {"handrail: corner top-left", "'handrail' is no grid"},
     {"waves: reversed", "'waves' is a grid; say 'corner top-right'"},
     {"waves: corner up", "takes what the grid's key takes; found 'up'"},
-    {"handrail: stuck 1A high", "'handrail' cannot have the fault 'stuck', which is for a device"},
+    {"handrail: stuck 1A high", "'handrail' cannot have the fault 'stuck', which is for a shift-register chain"},
     {"handrail: weak 80 %", "must be 0.0001 % to 50 %"},
     {"pier: sag 3", "takes the resistance of the wires, 0.01 ohm to 100 ohm"},
     {"buoys: stuck 4A high", "takes an output and a level, such as 2C high"},

@@ -11,6 +11,7 @@
 int bringup_dots(struct run *run);
 int bringup_shift(struct run *run);
 int bringup_digits(struct run *run);
+int bringup_pin_digits(struct run *run); /* straight from pins */
 int bringup_characters(struct run *run);
 
 /* The device as it is believed to be. */

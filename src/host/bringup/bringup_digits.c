@@ -3,7 +3,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
-#include "rig_wire.h"
+#include "family.h"
 
 /* ---- digits ------------------------------------------------------------------------------------
  */
@@ -25,22 +25,19 @@ static void swap_pins(struct dia_rig_device *device, uint32_t a, uint32_t b)
     device->pins[b] = kept;
 }
 
-static int are_reversed(struct run *run)
+static int are_reversed(struct run *run, int from_pins)
 {
     struct dia_rig_device *device = device_believed(run);
     struct dia_cause *cause = run_cause(run, "its digits count from the other end");
     cause_evidence(cause, "what should be leftmost is rightmost");
-    if (device->kind != DIA_KIND_DIGITS) {
-        device->wiring.from_right = !device->wiring.from_right;
-        rig_wire(device);
+    device->family->reverse(device);
+    if (!from_pins) {
         cause_edit(cause, "devices", "", "first", device->wiring.from_right ? "right" : "left");
         return run_renew(run);
     }
-    for (uint32_t k = 0; k < device->digits / 2; k++)
-        swap_pins(device, 8 + k, 8 + device->digits - 1 - k);
     cause->edit_count = 0;
     for (uint32_t k = 0; k < device->digits && k < DIA_CAUSE_EDITS; k++)
-        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, (uint8_t)(8 + k)), "%u",
+        cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)(8 + k)), "%u",
                    device->pins[8 + k]);
     if (device->digits > DIA_CAUSE_EDITS) {
         cause->edit_count = 0;
@@ -78,20 +75,19 @@ static int crossed(struct run *run)
         if (answer == sent || answer > 7)
             continue;
         struct dia_cause *cause =
-            run_cause(run, "segments %s and %s are crossed", dia_rig_role(device->kind, sent),
-                      dia_rig_role(device->kind, (uint8_t)answer));
+            run_cause(run, "segments %s and %s are crossed", dia_rig_role(device, sent),
+                      dia_rig_role(device, (uint8_t)answer));
         cause_evidence(cause, "%s was sent, and %s lit", places[sent], places[answer]);
         swap_pins(device, sent, (uint32_t)answer);
-        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, sent), "%u",
-                   device->pins[sent]);
-        cause_edit(cause, "devices", "pins", dia_rig_role(device->kind, (uint8_t)answer), "%u",
+        cause_edit(cause, "devices", "pins", dia_rig_role(device, sent), "%u", device->pins[sent]);
+        cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)answer), "%u",
                    device->pins[answer]);
         return run_renew(run);
     }
     return 0;
 }
 
-int bringup_digits(struct run *run)
+static int ask(struct run *run, int from_pins)
 {
     static const char *const where[] = {"on the leftmost digit only",
                                         "on the rightmost digit only",
@@ -127,10 +123,10 @@ int bringup_digits(struct run *run)
         device_is_disturbed(run);
         return 0;
     }
-    if (seen == 3 && device->kind != DIA_KIND_DIGITS)
+    if (seen == 3 && !from_pins)
         return device_shows_nothing(run);
     int wrong_way = seen == 2 || seen == 3 || seen == 5;
-    if (device->kind == DIA_KIND_DIGITS && wrong_way) {
+    if (from_pins && wrong_way) {
         device->anode ^= 1;
         struct dia_cause *cause =
             run_cause(run, "it has common %ss, not %ss", device->anode ? "anode" : "cathode",
@@ -139,8 +135,18 @@ int bringup_digits(struct run *run)
         cause_edit(cause, "devices", "", "common", device->anode ? "anode" : "cathode");
         if (run_renew(run) != 0)
             return -1;
-    } else if (seen == 1 && device->digits > 1 && are_reversed(run) != 0) {
+    } else if (seen == 1 && device->digits > 1 && are_reversed(run, from_pins) != 0) {
         return -1;
     }
-    return device->kind == DIA_KIND_DIGITS ? crossed(run) : 0;
+    return from_pins ? crossed(run) : 0;
+}
+
+int bringup_digits(struct run *run)
+{
+    return ask(run, 0);
+}
+
+int bringup_pin_digits(struct run *run)
+{
+    return ask(run, 1);
 }

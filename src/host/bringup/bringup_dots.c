@@ -3,7 +3,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
-#include "rig_wire.h"
+#include "family.h"
 
 static uint32_t lit_count(const struct run *run)
 {
@@ -61,7 +61,7 @@ static void tell_wiring(struct run *run, const struct dia_matrix_wiring *found)
     struct dia_rig_device *device = device_believed(run);
     struct dia_matrix_wiring was = device->wiring;
     device->wiring = *found;
-    rig_wire(device);
+    device->family->wire(device);
     struct dia_cause *cause = run_cause(run, "its modules are %s%u degrees%s%s", "mounted at ",
                                         found->turn * 90u, found->mirrored ? ", mirrored" : "",
                                         found->from_right ? ", the first at the right" : "");

@@ -10,11 +10,4 @@ void check_devices(struct dia_check *check, const struct dia_rig *rig);
 /* Holds it against the limits. */
 void check_device_limits(struct dia_check *check, const struct dia_rig *rig);
 
-/* Supply and logic levels of a device by its sheet: high input at a supply voltage, mV. */
-struct device_levels {
-    uint32_t supply_min_mv, supply_max_mv, input_high_mv;
-    const char *source;
-};
-struct device_levels check_levels(const struct dia_rig_device *device, uint32_t supply_mv);
-
 #endif

@@ -170,7 +170,7 @@ static void draw_body(cairo_t *cr, const struct thing *thing, const struct dia_r
                              picture_channel(e, dark.b));
         cairo_fill(cr);
     }
-    if (thing->device && thing->device->kind == DIA_KIND_CHARACTERS)
+    if (thing->device && dia_rig_lies(thing->device) == DIA_LIES_CELLS)
         picture_cells(cr, &thing->view, drive, seen[0], 0, 0, 1);
     cairo_restore(cr);
 }

@@ -128,17 +128,10 @@ static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const
                          double top)
 {
     char title[160];
-    int chain = device->kind == DIA_KIND_MATRIX || device->kind == DIA_KIND_SHIFT;
-    if (chain)
-        snprintf(title, sizeof title, "%s: %u x %s", device->name, (unsigned)device->count,
-                 device->chip);
-    else if (device->kind == DIA_KIND_DIGITS)
-        snprintf(title, sizeof title, "%s: %u digits", device->name, (unsigned)device->digits);
-    else
-        snprintf(title, sizeof title, "%s: %s", device->name, device->chip);
+    dia_rig_title(device, title, sizeof title);
     picture_text(cr, left, top - 14, 13, 0.8, title);
     picture_view(cr, view, seen, view_ground(device), left, top);
-    if (device->kind == DIA_KIND_CHARACTERS)
+    if (dia_rig_lies(device) == DIA_LIES_CELLS)
         picture_cells(cr, view, drive, seen[0], left, top, picture_view_scale(view));
 }
 
@@ -191,7 +184,7 @@ static double draw(cairo_t *cr, const struct dia_reel *reel)
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
         y = picture_lane_in_time(cr, reel, lane, y);
     for (uint32_t i = 0; i < reel->rig->device_count; i++) {
-        if (reel->rig->devices[i].kind == DIA_KIND_SHIFT)
+        if (dia_rig_lies(&reel->rig->devices[i]) == DIA_LIES_LINE)
             y = picture_lamps_in_time(cr, reel, i, y);
     }
     return y + PICTURE_MARGIN / 2.0;

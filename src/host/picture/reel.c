@@ -52,8 +52,8 @@ void dia_reel_free(struct dia_reel *reel)
 
 uint32_t dia_reel_elements(const struct dia_rig_device *device)
 {
-    return device->kind == DIA_KIND_CHARACTERS ? (uint32_t)device->columns * device->rows
-                                               : device->lamps;
+    return dia_rig_lies(device) == DIA_LIES_CELLS ? (uint32_t)device->columns * device->rows
+                                                  : device->lamps;
 }
 
 static void keep_cells(const struct dia_cells_shown *cells, uint8_t (*to)[4])
@@ -76,7 +76,7 @@ static void keep_cells(const struct dia_cells_shown *cells, uint8_t (*to)[4])
 static void keep_device(const struct dia_player *player, const struct dia_rig_device *of,
                         uint32_t number, uint8_t (*to)[4])
 {
-    if (of->kind == DIA_KIND_CHARACTERS) {
+    if (dia_rig_lies(of) == DIA_LIES_CELLS) {
         keep_cells(dia_player_cells(player, number), to);
         return;
     }
@@ -142,7 +142,7 @@ static void write_device(const struct dia_reel *reel, uint32_t frame, uint32_t d
 {
     const struct dia_rig_device *of = &reel->rig->devices[device];
     const uint8_t(*drive)[4] = dia_reel_device(reel, frame, device);
-    int cells = of->kind == DIA_KIND_CHARACTERS;
+    int cells = dia_rig_lies(of) == DIA_LIES_CELLS;
     for (uint32_t i = 0; i < dia_reel_elements(of); i++)
         fprintf(file, "%" PRIu32 ",%" PRIu64 ",%s,%" PRIu32 ",,,,,%s%d%s\r\n", frame,
                 reel->time_us[frame], of->name, i, cells ? "," : "",

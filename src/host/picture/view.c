@@ -140,20 +140,24 @@ static void cells(struct view *view, const struct dia_rig_device *device)
 void view_of_device(struct view *view, const struct dia_rig_device *device)
 {
     float pitch = (float)device->pitch_um / 1000;
-    view->count = device->kind == DIA_KIND_CHARACTERS ? (uint32_t)device->columns * device->rows
-                                                      : device->lamps;
+    view->count = dia_reel_elements(device);
     view->elements = calloc(view->count, sizeof *view->elements);
     if (!view->elements)
         return;
-    if (device->kind == DIA_KIND_CHARACTERS) {
+    switch (dia_rig_lies(device)) {
+    case DIA_LIES_CELLS:
         cells(view, device);
-    } else if (device->kind == DIA_KIND_SHIFT) {
+        break;
+    case DIA_LIES_LINE:
         lamps(view, pitch);
-    } else if (device->digits == 0) {
+        break;
+    case DIA_LIES_DOTS:
         dots(view, device, pitch);
-    } else {
+        break;
+    case DIA_LIES_DIGITS:
         digits(view, device, pitch, device->lamps > device->digits * 8 ? pitch * 0.6f : 0);
         single_lamps(view, device, pitch);
+        break;
     }
 }
 
@@ -167,9 +171,7 @@ static uint8_t scaled(uint8_t code, uint16_t level)
 struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t of)
 {
     struct dia_rgb colour = device->colour;
-    uint32_t level = of;
-    if (device->kind == DIA_KIND_DIGITS)
-        level *= device->on_commons ? 8 : device->digits;
+    uint32_t level = of * dia_rig_turns(device);
     level = level > 65535 ? 65535 : level;
     return (struct dia_rgb){scaled(colour.r, (uint16_t)level), scaled(colour.g, (uint16_t)level),
                             scaled(colour.b, (uint16_t)level)};
@@ -177,7 +179,7 @@ struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t of)
 
 struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t drive[4])
 {
-    if (device->kind == DIA_KIND_CHARACTERS)
+    if (dia_rig_lies(device) == DIA_LIES_CELLS)
         return (struct dia_rgb){16, 20, 14};
     return dia_lamp_seen(device, (uint16_t)(drive[0] * 256u + drive[1]));
 }
@@ -185,7 +187,7 @@ struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t driv
 struct dia_rgb view_ground(const struct dia_rig_device *device)
 {
     struct dia_rgb colour = device->colour;
-    if (device->kind != DIA_KIND_CHARACTERS)
+    if (dia_rig_lies(device) != DIA_LIES_CELLS)
         return (struct dia_rgb){18, 18, 20};
     return (struct dia_rgb){scaled(colour.r, 30000), scaled(colour.g, 30000),
                             scaled(colour.b, 30000)};

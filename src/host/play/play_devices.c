@@ -2,7 +2,8 @@
 #include <stdlib.h>
 #include <string.h>
 
-#include "play_device.h"
+#include "family.h"
+#include "player_private.h"
 
 /* Level of what is simply on. */
 #define ON 255
@@ -21,26 +22,27 @@ static int connect(struct dia_player *player, uint32_t i)
     const struct dia_rig_device *from = &player->rig->devices[i];
     const struct dia_rig_device *there = &player->desk->rig.devices[i];
     struct play_device *device = &player->devices[i];
-    const struct play_kind *kind = play_kinds[from->kind];
+    const struct dia_rig_family *family = from->family;
     uint8_t pins[DEVICE_ROLES];
     struct dia_device_setup setup = {
         .name = there->name,
         .part = there->chip,
         .pins = pins,
-        .count = there->kind == DIA_KIND_DIGITS ? there->digits : there->count,
+        .count = there->count,
         .supply = player->supplies[there->supply],
         .lamp_ua = there->lamp_ua,
     };
     memset(pins, DIA_NO_PIN, sizeof pins);
     memcpy(pins, there->pins, sizeof there->pins);
     size_t drawing, memory;
-    kind->sizes(from, &drawing, &memory);
+    family->sizes(from, &drawing, &memory);
     device->levels = calloc(from->lamps + 1, 1);
+    device->driver = calloc(1, family->driver_bytes);
     device->drawing = calloc(drawing + 1, 1);
     device->memory = calloc(memory + 1, 1);
-    if (!device->levels || !device->drawing || !device->memory)
+    if (!device->driver || !device->levels || !device->drawing || !device->memory)
         return -1;
-    device->on_bench = kind->on_bench(player, i, &setup);
+    device->on_bench = family->on_bench(player, i, &setup);
     if (device->on_bench < 0)
         return -1;
     uint32_t noise_ppm = player->desk->devices[i].noise_ppm;
@@ -48,16 +50,16 @@ static int connect(struct dia_player *player, uint32_t i)
         if (there->pins[k] != DIA_NO_PIN)
             dia_bench_noise(player->bench, there->pins[k], noise_ppm, player->desk->seed + k);
     }
-    if (kind->connect(player, from, device) != DIA_OK)
+    if (family->connect(player, from, device) != DIA_OK)
         return -1;
     struct dia_about about;
-    dia_driver_about(&device->driver.any, &about);
+    dia_driver_about(device->driver, &about);
     device->is_cells = about.element == DIA_CELLS;
-    dia_driver_master(&device->driver.any, player->rig->master);
+    dia_driver_master(device->driver, player->rig->master);
     player->members[i] = (struct dia_set_member){
-        .driver = &device->driver.any, .lamp_ua = from->lamp_ua, .supply = (uint8_t)from->supply};
-    return !dia_driver_has_tick(&device->driver.any) ||
-                   dia_sim_timer(&player->sim, tick, &device->driver.any, FIRST_TICK_US) >= 0
+        .driver = device->driver, .lamp_ua = from->lamp_ua, .supply = (uint8_t)from->supply};
+    return !dia_driver_has_tick(device->driver) ||
+                   dia_sim_timer(&player->sim, tick, device->driver, FIRST_TICK_US) >= 0
                ? 0
                : -1;
 }
@@ -75,6 +77,7 @@ int play_devices_connect(struct dia_player *player)
 void play_devices_free(struct dia_player *player)
 {
     for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++) {
+        free(player->devices[i].driver);
         free(player->devices[i].levels);
         free(player->devices[i].drawing);
         free(player->devices[i].memory);
@@ -106,7 +109,7 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     }
     if (from->lamps)
         content->lamps(content->self, i, from->lamps, device->levels);
-    dia_driver_levels(&device->driver.any, device->levels, from->lamps, from->output_of);
+    dia_driver_levels(device->driver, device->levels, from->lamps, from->output_of);
     for (uint32_t row = 0; row < from->rows; row++) {
         text = content->text ? content->text(content->self, i, row) : NULL;
         draw_row(from, device, row, text ? text : from->text[row]);
@@ -116,11 +119,11 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
 void play_devices_draw(struct dia_player *player, const struct dia_content *content)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
-        uint8_t every = play_kinds[player->rig->devices[i].kind]->refresh_every;
+        uint8_t every = player->rig->devices[i].family->refresh_every;
         struct play_device *device = &player->devices[i];
         draw(player, i, content);
         if (every && device->frames++ % every == 0)
-            dia_driver_refresh(&device->driver.any);
+            dia_driver_refresh(device->driver);
     }
 }
 
@@ -137,11 +140,11 @@ void play_devices_look(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];
-        const struct play_kind *kind = play_kinds[player->rig->devices[i].kind];
-        if (kind->counter) {
-            wait_for(player, kind->counter(device));
+        const struct dia_rig_family *family = player->rig->devices[i].family;
+        if (family->counter) {
+            wait_for(player, family->counter(device));
             dia_bench_expose(player->bench, device->on_bench, player->sim.now_ns);
-            wait_for(player, kind->counter(device));
+            wait_for(player, family->counter(device));
             dia_bench_see(player->bench, device->on_bench, player->sim.now_ns);
         }
     }
@@ -172,7 +175,6 @@ void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t ke
 
 uint8_t dia_player_keys(const struct dia_player *player, uint32_t device)
 {
-    return player->rig->devices[device].kind == DIA_KIND_PANEL
-               ? player->devices[device].driver.panel.keys
-               : 0;
+    const struct dia_rig_family *family = player->rig->devices[device].family;
+    return family->keys ? family->keys(&player->devices[device]) : 0;
 }

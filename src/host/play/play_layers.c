@@ -180,7 +180,7 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
         segments(c, device, levels);
     if (count == from->digits * 8)
         return;
-    if (from->kind == DIA_KIND_MATRIX) {
+    if (dia_rig_lies(from) == DIA_LIES_DOTS) {
         dots(c, device, levels);
         return;
     }

@@ -68,7 +68,7 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
 void dia_player_refresh(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++)
-        dia_driver_refresh(&player->devices[i].driver.any);
+        dia_driver_refresh(player->devices[i].driver);
 }
 
 const struct dia_rig *dia_player_desk(const struct dia_player *player)

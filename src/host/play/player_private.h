@@ -2,14 +2,9 @@
 #ifndef DIA_HOST_PLAYER_PRIVATE_H
 #define DIA_HOST_PLAYER_PRIVATE_H
 
-#include <diachrome/characters.h>
-#include <diachrome/digits.h>
 #include <diachrome/group.h>
-#include <diachrome/matrix.h>
-#include <diachrome/panel.h>
 #include <diachrome/player.h>
 #include <diachrome/set.h>
-#include <diachrome/shift.h>
 
 /* When a frame of one lane or device was on its way. */
 struct play_time {
@@ -37,16 +32,9 @@ struct play_group {
 
 /* A device at work. */
 struct play_device {
-    union {
-        struct dia_driver any; /* the first field of each */
-        struct dia_matrix matrix;
-        struct dia_shift shift;
-        struct dia_digits digits;
-        struct dia_panel panel;
-        struct dia_characters characters;
-    } driver;         /* by the kind of the device */
-    uint8_t *levels;  /* of each lamp */
-    uint8_t *drawing; /* what the driver gets, and its own memory */
+    struct dia_driver *driver; /* the first field of the family's own struct */
+    uint8_t *levels;           /* of each lamp */
+    uint8_t *drawing;          /* what the driver gets, and its own memory */
     uint8_t *memory;
     int on_bench;
     struct play_time time;

@@ -4,6 +4,7 @@
 
 #include <diachrome/nearest.h>
 
+#include "family.h"
 #include "fault_kinds.h"
 #include "host_private.h"
 
@@ -33,20 +34,62 @@ static void find_target(const struct dia_desk *desk, struct said *said)
     }
 }
 
+#define WORDS_MOST 63
+
+/* Adds the words of a list to all of them. */
+static size_t add_words(const struct fault_kind *kinds, const char **names, size_t n)
+{
+    for (; kinds && kinds->word && n < WORDS_MOST; kinds++)
+        names[n++] = kinds->word;
+    return n;
+}
+
 static enum dia_status unknown_word(const struct said *said, struct dia_diagnostic *wrong)
 {
-    const char *names[FAULT_KINDS_MOST + 1] = {NULL};
-    char all[300] = "";
-    for (size_t k = 0; fault_kinds[k].word; k++) {
-        size_t used = strlen(all);
-        names[k] = fault_kinds[k].word;
-        snprintf(all + used, sizeof all - used, "%s%s", k ? ", " : "", fault_kinds[k].word);
-    }
-
+    const char *names[WORDS_MOST + 1];
+    char all[512] = "";
+    size_t n = add_words(fault_kinds, names, 0), used = 0;
+    for (const struct dia_rig_family *const *family = rig_families; *family; family++)
+        n = add_words((*family)->faults, names, n);
+    names[n] = NULL;
+    for (size_t k = 0; k < n && used < sizeof all; k++)
+        used += (size_t)snprintf(all + used, sizeof all - used, "%s%s", k ? ", " : "", names[k]);
     const char *near = dia_nearest(said->word, names);
     if (near)
         return host_wrong(wrong, "unknown fault '%s'; did you mean '%s'?", said->word, near);
     return host_wrong(wrong, "unknown fault '%s'; known: %s", said->word, all);
+}
+
+static const struct fault_kind *find_word(const struct fault_kind *kinds, const char *word)
+{
+    for (; kinds && kinds->word; kinds++) {
+        if (strcmp(kinds->word, word) == 0)
+            return kinds;
+    }
+    return NULL;
+}
+
+/* A fault that one family has, on a device of it. NULL and a diagnostic for any other. */
+static const struct fault_kind *find_of_family(const struct dia_desk *desk, const struct said *said,
+                                               struct dia_diagnostic *wrong)
+{
+    const struct dia_rig_family *const *family = rig_families;
+    const struct fault_kind *kind = NULL;
+    if (said->device >= 0)
+        kind = find_word(desk->rig.devices[said->device].family->faults, said->word);
+    if (kind)
+        return kind;
+    while (*family && !find_word((*family)->faults, said->word))
+        family++;
+    if (!*family)
+        unknown_word(said, wrong);
+    else if (said->device >= 0)
+        host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, (*family)->what,
+                   said->target);
+    else
+        host_wrong(wrong, "'%s' cannot have the fault '%s', which is for %s", said->target,
+                   said->word, (*family)->what);
+    return NULL;
 }
 
 enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
@@ -71,21 +114,20 @@ enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
     find_target(desk, &said);
     if (said.lane < 0 && said.device < 0 && said.supply < 0)
         return host_wrong(wrong, "there is no lane, device or supply '%s'", said.target);
-    for (size_t k = 0; fault_kinds[k].word; k++) {
-        if (strcmp(fault_kinds[k].word, said.word) != 0)
-            continue;
-        if (!(fault_kinds[k].of & OF_LANE))
-            said.lane = -1;
-        if (!(fault_kinds[k].of & OF_DEVICE))
-            said.device = -1;
-        if (said.lane < 0 && said.device < 0 &&
-            !(fault_kinds[k].of & OF_SUPPLY && said.supply >= 0))
-            return host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s",
-                              said.target, said.word,
-                              fault_kinds[k].of & OF_SUPPLY ? "supply"
-                              : fault_kinds[k].of & OF_LANE ? "lane"
-                                                            : "device");
-        return fault_kinds[k].put(desk, &said, wrong);
+    const struct fault_kind *kind = find_word(fault_kinds, said.word);
+    if (!kind) {
+        kind = find_of_family(desk, &said, wrong);
+        return kind ? kind->put(desk, &said, wrong) : DIA_BAD_VALUE;
     }
-    return unknown_word(&said, wrong);
+    if (!(kind->of & OF_LANE))
+        said.lane = -1;
+    if (!(kind->of & OF_DEVICE))
+        said.device = -1;
+    if (said.lane < 0 && said.device < 0 && !(kind->of & OF_SUPPLY && said.supply >= 0))
+        return host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s", said.target,
+                          said.word,
+                          kind->of & OF_SUPPLY ? "supply"
+                          : kind->of & OF_LANE ? "lane"
+                                               : "device");
+    return kind->put(desk, &said, wrong);
 }

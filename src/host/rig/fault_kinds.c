@@ -6,12 +6,13 @@
 
 #include <diachrome/quantity.h>
 
+#include "family.h"
 #include "fault_kinds.h"
 #include "host_private.h"
 #include "rig_wire.h"
 
-static enum dia_status number(const struct said *said, const char *text, uint32_t from, uint32_t to,
-                              uint32_t *value, struct dia_diagnostic *wrong)
+enum dia_status fault_number(const struct said *said, const char *text, uint32_t from, uint32_t to,
+                             uint32_t *value, struct dia_diagnostic *wrong)
 {
     char *end = NULL;
     unsigned long found = text && isdigit((unsigned char)*text) ? strtoul(text, &end, 10) : 0;
@@ -22,8 +23,8 @@ static enum dia_status number(const struct said *said, const char *text, uint32_
     return DIA_OK;
 }
 
-static enum dia_status quantity(const struct said *said, enum dia_quantity kind, int64_t from,
-                                int64_t to, int64_t *value, struct dia_diagnostic *wrong)
+enum dia_status fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
+                               int64_t to, int64_t *value, struct dia_diagnostic *wrong)
 {
     char text[64], what[80];
     snprintf(text, sizeof text, "%s %s", said->first ? said->first : "",
@@ -36,7 +37,7 @@ static enum dia_status share_ppm(const struct said *said, uint32_t *ppm,
                                  struct dia_diagnostic *wrong)
 {
     int64_t value;
-    enum dia_status status = quantity(said, DIA_PERCENT, 1, 500000, &value, wrong);
+    enum dia_status status = fault_quantity(said, DIA_PERCENT, 1, 500000, &value, wrong);
     if (status == DIA_OK)
         *ppm = (uint32_t)value;
     return status;
@@ -65,7 +66,7 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
         return host_wrong(wrong,
                           "'%s' is not a line or ring without gaps, whose count may be another",
                           said->target);
-    enum dia_status status = number(said, said->first, 1, 65535, &lane->count, wrong);
+    enum dia_status status = fault_number(said, said->first, 1, 65535, &lane->count, wrong);
     if (status != DIA_OK)
         return status;
     dia_surface_line(&layout->surface, lane->count, layout->start_um, layout->pitch_um);
@@ -90,18 +91,9 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
         return DIA_OK;
     }
     struct dia_rig_device *device = &desk->rig.devices[said->device];
-    if (device->kind == DIA_KIND_DIGITS) {
-        for (uint32_t k = 0; k < device->digits / 2; k++) {
-            uint8_t kept = device->pins[8 + k];
-            device->pins[8 + k] = device->pins[8 + device->digits - 1 - k];
-            device->pins[8 + device->digits - 1 - k] = kept;
-        }
-    } else if (device->kind == DIA_KIND_MATRIX || device->kind == DIA_KIND_PANEL) {
-        device->wiring.from_right = !device->wiring.from_right;
-        rig_wire(device);
-    } else {
+    if (!device->family->reverse)
         return host_wrong(wrong, "'%s' has no digits or modules to be reversed", said->target);
-    }
+    device->family->reverse(device);
     return DIA_OK;
 }
 
@@ -138,8 +130,8 @@ static enum dia_status grid_way(struct dia_desk *desk, const struct said *said,
 static enum dia_status dead(struct dia_desk *desk, const struct said *said,
                             struct dia_diagnostic *wrong)
 {
-    return number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
-                  &desk->lanes[said->lane].chain.dead, wrong);
+    return fault_number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
+                        &desk->lanes[said->lane].chain.dead, wrong);
 }
 
 static enum dia_status wrong_end(struct dia_desk *desk, const struct said *said,
@@ -180,183 +172,18 @@ static enum dia_status sag(struct dia_desk *desk, const struct said *said,
     return DIA_OK;
 }
 
-/* ---- devices --------------------------------------------------------------------------------- */
-
-static enum dia_status of_kind(const struct dia_desk *desk, const struct said *said, uint8_t kind,
-                               const char *what, struct dia_diagnostic *wrong)
-{
-    if (desk->rig.devices[said->device].kind == kind)
-        return DIA_OK;
-    return host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, what, said->target);
-}
-
-static enum dia_status stuck(struct dia_desk *desk, const struct said *said,
-                             struct dia_diagnostic *wrong)
-{
-    struct dia_shift_fault *fault = &desk->devices[said->device].shift;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
-    if (status != DIA_OK)
-        return status;
-    int output = said->first ? rig_output(said->first, desk->rig.devices[said->device].count) : -1;
-    int high = said->second && strcmp(said->second, "high") == 0;
-    if (output < 0 || !said->second || (!high && strcmp(said->second, "low") != 0))
-        return host_wrong(wrong, "fault '%s: stuck' takes an output and a level, such as 2C high",
-                          said->target);
-    fault->stuck_output = output;
-    fault->stuck_level = (uint8_t)high;
-    return DIA_OK;
-}
-
-static enum dia_status deaf(struct dia_desk *desk, const struct said *said,
-                            struct dia_diagnostic *wrong)
-{
-    uint32_t chip = 0;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
-    if (status == DIA_OK)
-        status = number(said, said->first, 1, desk->rig.devices[said->device].count, &chip, wrong);
-    if (status == DIA_OK)
-        desk->devices[said->device].shift.deaf_chip = (int)chip - 1;
-    return status;
-}
-
-/* Two chips in each other's place: the lamps of one hang on the other. */
-static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
-                               struct dia_diagnostic *wrong)
-{
-    struct dia_rig_device *device = &desk->rig.devices[said->device];
-    uint32_t a = 0, b = 0;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_SHIFT, "a shift-register chain", wrong);
-    if (status == DIA_OK)
-        status = number(said, said->first, 1, device->count, &a, wrong);
-    if (status == DIA_OK)
-        status = number(said, said->second, 1, device->count, &b, wrong);
-    for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
-        uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
-        device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);
-    }
-    return status;
-}
-
-static enum dia_status mirrored(struct dia_desk *desk, const struct said *said,
-                                struct dia_diagnostic *wrong)
-{
-    struct dia_rig_device *device = &desk->rig.devices[said->device];
-    enum dia_status status = of_kind(desk, said, DIA_KIND_MATRIX, "modules of dots", wrong);
-    if (status != DIA_OK)
-        return status;
-    device->wiring.mirrored = !device->wiring.mirrored;
-    rig_wire(device);
-    return DIA_OK;
-}
-
-static enum dia_status turned(struct dia_desk *desk, const struct said *said,
-                              struct dia_diagnostic *wrong)
-{
-    struct dia_rig_device *device = &desk->rig.devices[said->device];
-    uint32_t degrees = 0;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_MATRIX, "modules of dots", wrong);
-    if (status == DIA_OK)
-        status = number(said, said->first, 90, 270, &degrees, wrong);
-    if (status == DIA_OK && degrees % 90 != 0)
-        return host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
-    if (status == DIA_OK) {
-        device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
-        rig_wire(device);
-    }
-    return status;
-}
-
-static enum dia_status crossed(struct dia_desk *desk, const struct said *said,
-                               struct dia_diagnostic *wrong)
-{
-    struct dia_rig_device *device = &desk->rig.devices[said->device];
-    int segment[2] = {-1, -1};
-    const char *words[2] = {said->first, said->second};
-    enum dia_status status = of_kind(desk, said, DIA_KIND_DIGITS, "digits from pins", wrong);
-    if (status != DIA_OK)
-        return status;
-    for (int i = 0; i < 2; i++) {
-        for (uint8_t k = 0; k < 8 && words[i]; k++) {
-            if (strcmp(dia_rig_role(DIA_KIND_DIGITS, k), words[i]) == 0)
-                segment[i] = k;
-        }
-        if (segment[i] < 0 || device->pins[segment[i]] == DIA_NO_PIN)
-            return host_wrong(wrong, "fault '%s: crossed' takes two segments, such as b f",
-                              said->target);
-    }
-    uint8_t kept = device->pins[segment[0]];
-    device->pins[segment[0]] = device->pins[segment[1]];
-    device->pins[segment[1]] = kept;
-    return DIA_OK;
-}
-
-static enum dia_status polarity(struct dia_desk *desk, const struct said *said,
-                                struct dia_diagnostic *wrong)
-{
-    enum dia_status status = of_kind(desk, said, DIA_KIND_DIGITS, "digits from pins", wrong);
-    if (status == DIA_OK)
-        desk->rig.devices[said->device].anode ^= 1;
-    return status;
-}
-
-#define A_DISPLAY "a character display"
-
-static enum dia_status oscillator(struct dia_desk *desk, const struct said *said,
-                                  struct dia_diagnostic *wrong)
-{
-    int64_t hz;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
-    if (status == DIA_OK)
-        status = quantity(said, DIA_CLOCK, 40000, 500000, &hz, wrong);
-    if (status == DIA_OK)
-        desk->devices[said->device].oscillator_khz = (uint16_t)(hz / 1000);
-    return status;
-}
-
-static enum dia_status contrast(struct dia_desk *desk, const struct said *said,
-                                struct dia_diagnostic *wrong)
-{
-    int64_t mv;
-    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
-    if (status == DIA_OK)
-        status = quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
-    if (status == DIA_OK)
-        desk->devices[said->device].contrast_mv = (uint16_t)mv;
-    return status;
-}
-
-static enum dia_status half(struct dia_desk *desk, const struct said *said,
-                            struct dia_diagnostic *wrong)
-{
-    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
-    if (status == DIA_OK)
-        desk->devices[said->device].half = 1;
-    return status;
-}
-
-static enum dia_status four_lines(struct dia_desk *desk, const struct said *said,
-                                  struct dia_diagnostic *wrong)
-{
-    struct dia_rig_device *device = &desk->rig.devices[said->device];
-    enum dia_status status = of_kind(desk, said, DIA_KIND_CHARACTERS, A_DISPLAY, wrong);
-    if (status == DIA_OK && device->lines != DIA_BUS_8_LINES)
-        return host_wrong(wrong, "'%s' has no d0 to d3 that could be missing", said->target);
-    for (uint8_t k = 0; k < 4 && status == DIA_OK; k++)
-        device->pins[DIA_CHARACTERS_D0 + k] = DIA_NO_PIN;
-    return status;
-}
-
 const struct fault_kind fault_kinds[] = {
-    {"order", OF_LANE, other_order},       {"chip", OF_LANE, other_chip},
-    {"count", OF_LANE, other_count},       {"reversed", OF_LANE | OF_DEVICE, reversed},
-    {"corner", OF_LANE, grid_way},         {"runs", OF_LANE, grid_way},
-    {"serpentine", OF_LANE, grid_way},     {"dead", OF_LANE, dead},
-    {"wrong-end", OF_LANE, wrong_end},     {"weak", OF_LANE, weak},
-    {"noise", OF_LANE | OF_DEVICE, noise}, {"sag", OF_SUPPLY, sag},
-    {"stuck", OF_DEVICE, stuck},           {"deaf", OF_DEVICE, deaf},
-    {"swapped", OF_DEVICE, swapped},       {"mirrored", OF_DEVICE, mirrored},
-    {"turned", OF_DEVICE, turned},         {"crossed", OF_DEVICE, crossed},
-    {"polarity", OF_DEVICE, polarity},     {"oscillator", OF_DEVICE, oscillator},
-    {"contrast", OF_DEVICE, contrast},     {"half-pair", OF_DEVICE, half},
-    {"four-lines", OF_DEVICE, four_lines}, {NULL, 0, NULL},
+    {"order", OF_LANE, other_order},
+    {"chip", OF_LANE, other_chip},
+    {"count", OF_LANE, other_count},
+    {"reversed", OF_LANE | OF_DEVICE, reversed},
+    {"corner", OF_LANE, grid_way},
+    {"runs", OF_LANE, grid_way},
+    {"serpentine", OF_LANE, grid_way},
+    {"dead", OF_LANE, dead},
+    {"wrong-end", OF_LANE, wrong_end},
+    {"weak", OF_LANE, weak},
+    {"sag", OF_SUPPLY, sag},
+    {"noise", OF_LANE | OF_DEVICE, noise},
+    {NULL, 0, NULL},
 };

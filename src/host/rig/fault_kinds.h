@@ -3,6 +3,7 @@
 #define DIA_HOST_FAULT_KINDS_H
 
 #include <diachrome/fault.h>
+#include <diachrome/quantity.h>
 
 /* What a fault is said with: its target, its word, and up to two more words. */
 struct said {
@@ -20,7 +21,12 @@ struct fault_kind {
     int of;
     puts_fault *put;
 };
-#define FAULT_KINDS_MOST 32
-extern const struct fault_kind fault_kinds[]; /* ends with no word */
+extern const struct fault_kind fault_kinds[]; /* ends with no word; families have more */
+
+/* What follows a fault's word: a number, or a quantity. */
+enum dia_status fault_number(const struct said *said, const char *text, uint32_t from, uint32_t to,
+                             uint32_t *value, struct dia_diagnostic *wrong);
+enum dia_status fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
+                               int64_t to, int64_t *value, struct dia_diagnostic *wrong);
 
 #endif

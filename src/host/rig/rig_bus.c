@@ -1,37 +1,28 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/sim.h>
 
+#include "family.h"
 #include "rig_bus.h"
 
-/* What a pin is to a bus: two devices may share those of one kind. */
-enum bus_wire { NO_BUS, SPI_CLOCK, SPI_DATA, I2C_CLOCK, I2C_DATA };
-
-static enum bus_wire bus_wire(uint8_t kind, uint8_t role)
+static uint8_t bus_wire(const struct dia_rig_device *device, uint8_t role)
 {
-    if (kind == DIA_KIND_MATRIX)
-        return role == DIA_MATRIX_CLK ? SPI_CLOCK : role == DIA_MATRIX_DIN ? SPI_DATA : NO_BUS;
-    if (kind == DIA_KIND_SHIFT)
-        return role == DIA_SHIFT_SRCLK ? SPI_CLOCK : role == DIA_SHIFT_SER ? SPI_DATA : NO_BUS;
-    if (kind == DIA_KIND_CHARACTERS)
-        return role == DIA_CHARACTERS_SCL   ? I2C_CLOCK
-               : role == DIA_CHARACTERS_SDA ? I2C_DATA
-                                            : NO_BUS;
-    return NO_BUS;
+    return device->family->wires ? device->family->wires[role] : FAMILY_NO_BUS;
 }
 
 /* The pin of a device that is this wire of a bus. */
-static uint8_t pin_of(const struct dia_rig_device *device, enum bus_wire wire)
+static uint8_t pin_of(const struct dia_rig_device *device, enum family_wire wire)
 {
     for (uint8_t role = 0; role < DIA_RIG_PINS; role++) {
-        if (bus_wire(device->kind, role) == wire)
+        if (bus_wire(device, role) == wire)
             return device->pins[role];
     }
     return DIA_NO_PIN;
 }
 
-int rig_may_share(const struct dia_rig *rig, uint32_t pin, uint8_t kind, uint8_t role)
+int rig_may_share(const struct dia_rig *rig, uint32_t pin, const struct dia_rig_device *device,
+                  uint8_t role)
 {
-    enum bus_wire wire = bus_wire(kind, role);
+    uint8_t wire = bus_wire(device, role);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *lane = &rig->lanes[i];
         if (lane->pin == pin || (lane->part.family == DIA_CLOCKED && lane->clock_pin == pin))
@@ -39,21 +30,26 @@ int rig_may_share(const struct dia_rig *rig, uint32_t pin, uint8_t kind, uint8_t
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
-            if (rig->devices[i].pins[k] == pin && bus_wire(rig->devices[i].kind, k) != wire)
+            if (rig->devices[i].pins[k] == pin && bus_wire(&rig->devices[i], k) != wire)
                 return 0;
         }
     }
-    return wire != NO_BUS;
+    return wire != FAMILY_NO_BUS;
+}
+
+static enum dia_route route(const struct dia_rig_device *device)
+{
+    return device->family->route ? device->family->route(device) : DIA_ON_PINS;
 }
 
 static int by_i2c(const struct dia_rig_device *device)
 {
-    return device->kind == DIA_KIND_CHARACTERS && device->lines == DIA_BUS_EXPANDER;
+    return route(device) == DIA_ON_I2C;
 }
 
 static int by_spi(const struct dia_rig_device *device)
 {
-    return device->kind == DIA_KIND_MATRIX || device->by_spi;
+    return route(device) == DIA_ON_SPI;
 }
 
 /* The device joins the bus of another: both wires are shared, and each is told apart. */
@@ -61,10 +57,10 @@ static enum dia_status join_bus(struct rig_reader *reader, const struct tree_nod
                                 struct dia_rig_device *device, struct dia_rig_device *other)
 {
     int i2c = by_i2c(device);
-    uint8_t clock = pin_of(device, i2c ? I2C_CLOCK : SPI_CLOCK);
-    uint8_t data = pin_of(device, i2c ? I2C_DATA : SPI_DATA);
-    if (clock != pin_of(other, i2c ? I2C_CLOCK : SPI_CLOCK) ||
-        data != pin_of(other, i2c ? I2C_DATA : SPI_DATA))
+    uint8_t clock = pin_of(device, i2c ? FAMILY_I2C_CLOCK : FAMILY_SPI_CLOCK);
+    uint8_t data = pin_of(device, i2c ? FAMILY_I2C_DATA : FAMILY_SPI_DATA);
+    if (clock != pin_of(other, i2c ? FAMILY_I2C_CLOCK : FAMILY_SPI_CLOCK) ||
+        data != pin_of(other, i2c ? FAMILY_I2C_DATA : FAMILY_SPI_DATA))
         return rig_wrong_key(reader, node,
                              "'%s' shares one wire of a bus with '%s'; give it the other one too, "
                              "or pins of its own",
@@ -86,9 +82,9 @@ static enum dia_status join_bus(struct rig_reader *reader, const struct tree_nod
 /* Whether two devices have any wire of a bus in common. */
 static int have_wire_in_common(const struct dia_rig_device *a, const struct dia_rig_device *b)
 {
-    for (int wire = SPI_CLOCK; wire <= I2C_DATA; wire++) {
-        uint8_t pin = pin_of(a, (enum bus_wire)wire);
-        if (pin != DIA_NO_PIN && pin == pin_of(b, (enum bus_wire)wire))
+    for (int wire = FAMILY_SPI_CLOCK; wire <= FAMILY_I2C_DATA; wire++) {
+        uint8_t pin = pin_of(a, (enum family_wire)wire);
+        if (pin != DIA_NO_PIN && pin == pin_of(b, (enum family_wire)wire))
             return 1;
     }
     return 0;

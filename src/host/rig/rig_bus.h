@@ -9,7 +9,8 @@
 
 /* Whether a pin that is in use may be this one of another device too: all that is on it so far is
  * the same wire of a bus. */
-int rig_may_share(const struct dia_rig *rig, uint32_t pin, uint8_t kind, uint8_t role);
+int rig_may_share(const struct dia_rig *rig, uint32_t pin, const struct dia_rig_device *device,
+                  uint8_t role);
 
 /* SPI and I2C buses of the controller are given out in the order of the file; devices with the
  * same pins are on the same bus. */

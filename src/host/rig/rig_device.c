@@ -7,29 +7,11 @@
 #include <diachrome/nearest.h>
 #include <diachrome/sim.h>
 
+#include "family.h"
 #include "rig_at.h"
 #include "rig_bus.h"
 #include "rig_device.h"
 #include "rig_lane.h"
-
-/* Roles of pins by their names on the sheets, in the order of the bench's. */
-static const char *const roles[][DIA_RIG_PINS + 1] = {
-    {"din", "clk", "cs", NULL},
-    {"ser", "srclk", "rclk", "oe", NULL},
-    {"a", "b", "c", "d", "e", "f", "g", "dp", "digit1", "digit2", "digit3", "digit4", "digit5",
-     "digit6", "digit7", "digit8", NULL},
-    {"stb", "clk", "dio", NULL},
-    {"rs", "rw", "e", "d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7", "scl", "sda", NULL},
-};
-
-const char *dia_rig_role(uint8_t kind, uint8_t role)
-{
-    for (uint8_t k = 0; k <= role && k <= DIA_RIG_PINS; k++) {
-        if (!roles[kind][k])
-            return NULL;
-    }
-    return role < DIA_RIG_PINS ? roles[kind][role] : NULL;
-}
 
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
 {
@@ -47,12 +29,12 @@ const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
     return NULL;
 }
 
-static enum dia_status find_kind(struct rig_reader *reader, const struct tree_node *node,
-                                 struct dia_rig_device *device)
+static enum dia_status find_family(struct rig_reader *reader, const struct tree_node *node,
+                                   struct dia_rig_device *device)
 {
     const struct tree_node *chip = tree_get(node, "chip");
-    const char *names[16];
-    char all[160] = "";
+    const char *names[64];
+    char all[320] = "";
     uint32_t n = 0;
     if (!chip)
         return rig_wrong_key(reader, node, "device '%s' has no 'chip'; write 'chip: MAX7219'",
@@ -60,16 +42,19 @@ static enum dia_status find_kind(struct rig_reader *reader, const struct tree_no
     enum dia_status status = rig_must_be(reader, chip, TREE_SCALAR, "'chip'");
     if (status != DIA_OK)
         return status;
-    for (uint8_t kind = 0; device_kinds[kind].chips; kind++) {
-        for (const char *const *name = device_kinds[kind].chips; *name; name++) {
+    for (const struct dia_rig_family *const *family = rig_families; *family; family++) {
+        for (const struct family_part *part = (*family)->parts; part->name; part++) {
             size_t used = strlen(all);
-            if (strcmp(*name, chip->text) == 0) {
-                device->kind = kind;
-                strcpy(device->chip, *name);
+            if (strcmp(part->name, chip->text) == 0) {
+                device->family = *family;
+                device->part = part->sheet;
+                snprintf(device->chip, sizeof device->chip, "%s", part->name);
                 return DIA_OK;
             }
-            snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", *name);
-            names[n++] = *name;
+            if (used < sizeof all)
+                snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", part->name);
+            if (n < sizeof names / sizeof names[0] - 1)
+                names[n++] = part->name;
         }
     }
     names[n] = NULL;
@@ -92,12 +77,12 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
     int64_t pin;
     uint8_t role = 0;
     const char *name;
-    while ((name = dia_rig_role(device->kind, role)) != NULL && strcmp(name, node->key) != 0)
+    while ((name = dia_rig_role(device, role)) != NULL && strcmp(name, node->key) != 0)
         role++;
     if (!name)
         return rig_wrong_key(reader, node, "%s has no pin '%.20s'; it has %s, %s, %s and so on",
-                             device->chip, node->key, roles[device->kind][0],
-                             roles[device->kind][1], roles[device->kind][2]);
+                             device->chip, node->key, dia_rig_role(device, 0),
+                             dia_rig_role(device, 1), dia_rig_role(device, 2));
     enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, "a pin");
     if (status != DIA_OK)
         return status;
@@ -105,7 +90,7 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
         DIA_OK)
         return rig_wrong_value(reader, node, "%s", why.text);
     const char *taken = dia_rig_on_pin(rig, (uint32_t)pin);
-    if (taken && rig_may_share(rig, (uint32_t)pin, device->kind, role))
+    if (taken && rig_may_share(rig, (uint32_t)pin, device, role))
         taken = NULL;
     for (uint8_t k = 0; k < DIA_RIG_PINS && !taken; k++) {
         if (device->pins[k] == pin)
@@ -120,45 +105,11 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
     return DIA_OK;
 }
 
-/* Which roles must be there; the others may be left out. */
-static int is_needed(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
-{
-    const uint8_t *pins = device->pins;
-    switch (device->kind) {
-    case DIA_KIND_SHIFT:
-        return role != DIA_SHIFT_OE;
-    case DIA_KIND_DIGITS:
-        return role != 7 && role < 8 + digits;
-    case DIA_KIND_PANEL:
-        return role != DIA_PANEL_STB || strcmp(device->chip, "TM1638") == 0;
-    case DIA_KIND_CHARACTERS:
-        if (pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN || pins[DIA_CHARACTERS_SDA] != DIA_NO_PIN)
-            return role >= DIA_CHARACTERS_SCL;
-        if (role >= DIA_CHARACTERS_D0 && role < DIA_CHARACTERS_D0 + 4)
-            for (uint8_t k = 0; k < 4; k++)
-                if (pins[DIA_CHARACTERS_D0 + k] != DIA_NO_PIN)
-                    return 1;
-        return role == DIA_CHARACTERS_RS || role == DIA_CHARACTERS_E ||
-               (role >= DIA_CHARACTERS_D0 + 4 && role < DIA_CHARACTERS_SCL);
-    default:
-        return 1;
-    }
-}
-
-static int is_of_no_use(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
-{
-    if (device->kind == DIA_KIND_DIGITS)
-        return role >= 8 + digits;
-    if (device->kind == DIA_KIND_CHARACTERS && device->pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN)
-        return role < DIA_CHARACTERS_SCL;
-    return device->kind == DIA_KIND_PANEL && role == DIA_PANEL_STB &&
-           strcmp(device->chip, "TM1637") == 0;
-}
-
 static enum dia_status read_pins(struct rig_reader *reader, const struct tree_node *node,
                                  const struct dia_rig *rig, struct dia_rig_device *device,
                                  uint32_t digits)
 {
+    const struct dia_rig_family *family = device->family;
     const struct tree_node *pins = tree_get(node, "pins");
     enum dia_status status = rig_must_be(reader, pins, TREE_MAP, "'pins'");
     memset(device->pins, DIA_NO_PIN, sizeof device->pins);
@@ -167,12 +118,12 @@ static enum dia_status read_pins(struct rig_reader *reader, const struct tree_no
     if (status != DIA_OK)
         return status;
     const char *name;
-    for (uint8_t role = 0; (name = dia_rig_role(device->kind, role)) != NULL; role++) {
+    for (uint8_t role = 0; (name = dia_rig_role(device, role)) != NULL; role++) {
         int there = device->pins[role] != DIA_NO_PIN;
-        if (!there && is_needed(device, role, digits))
+        if (!there && family->needs_pin(device, role, digits))
             return rig_wrong_key(reader, pins, "'pins' of '%s' has no '%s'; write '%s: 20'",
                                  device->name, name, name);
-        if (there && is_of_no_use(device, role, digits))
+        if (there && family->has_no_pin && family->has_no_pin(device, role, digits))
             return rig_wrong_value(reader, tree_get(pins, name),
                                    "'%s' has no pin '%s' wired as it is described here",
                                    device->name, name);
@@ -215,8 +166,8 @@ static int is_wire_of(const char *lane, const char *device)
     size_t n = strlen(device);
     if (strncmp(lane, device, n) != 0 || lane[n] != '_')
         return 0;
-    for (size_t kind = 0; kind < sizeof roles / sizeof roles[0]; kind++) {
-        for (const char *const *role = roles[kind]; *role; role++) {
+    for (const struct dia_rig_family *const *family = rig_families; *family; family++) {
+        for (const char *const *role = (*family)->roles; *role; role++) {
             if (strcasecmp(lane + n + 1, *role) == 0)
                 return 1;
         }
@@ -257,9 +208,9 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
     snprintf(where, sizeof where, "device '%s'", device->name);
     status = rig_must_be(reader, node, TREE_MAP, where);
     if (status == DIA_OK)
-        status = find_kind(reader, node, device);
+        status = find_family(reader, node, device);
     if (status == DIA_OK)
-        status = rig_read_fields(reader, node, device_kinds[device->kind].fields, &words, where);
+        status = rig_read_fields(reader, node, device->family->fields, &words, where);
     if (status == DIA_OK)
         status = rig_find_supply(reader, node, words.supply, rig, &device->supply);
     if (status == DIA_OK)
@@ -272,7 +223,7 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
     device->clock_hz = words.clock_hz;
     device->shifter_mv = words.shifter_mv;
     if (status == DIA_OK)
-        status = device_kinds[device->kind].read(reader, node, &words, device);
+        status = device->family->read(reader, node, &words, device);
     if (status == DIA_OK)
         status = rig_find_bus(reader, node, rig, device);
     if (status == DIA_OK)

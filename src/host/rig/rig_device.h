@@ -17,13 +17,4 @@ struct device_words {
     uint32_t lamp_ua;
 };
 
-/* Of each kind: its keys, and what becomes of them when the common ones are in. */
-struct device_kind {
-    const char *const *chips; /* ended by NULL */
-    const struct field *fields;
-    enum dia_status (*read)(struct rig_reader *reader, const struct tree_node *node,
-                            const struct device_words *words, struct dia_rig_device *device);
-};
-extern const struct device_kind device_kinds[]; /* by enum dia_kind; ended by one without chips */
-
 #endif

@@ -5,52 +5,6 @@
 #include "host_private.h"
 #include "rig_wire.h"
 
-static void wire_dots(struct dia_rig_device *device)
-{
-    uint32_t columns = device->count * 8;
-    device->lamps = device->count * 64;
-    for (uint32_t i = 0; i < device->lamps; i++) {
-        device->place_of[i] = (uint16_t)(i % columns);
-        device->output_of[i] =
-            (uint16_t)dia_matrix_dot(&device->wiring, (uint16_t)device->count,
-                                     (uint16_t)(i % columns), (uint8_t)(i / columns));
-    }
-}
-
-/* A TM1638 has its digits on even addresses and its single lamps on bit 0 of odd ones. */
-static void wire_panel(struct dia_rig_device *device)
-{
-    uint32_t with_lamps = strcmp(device->chip, "TM1638") == 0;
-    for (uint32_t i = 0; i < device->lamps; i++) {
-        uint32_t digit = i / 8;
-        if (device->wiring.from_right)
-            digit = device->digits - 1 - digit;
-        device->output_of[i] = (uint16_t)(digit * (with_lamps ? 16 : 8) + i % 8);
-    }
-    for (uint32_t k = 0; k < 8 && with_lamps; k++) {
-        device->output_of[device->lamps] = (uint16_t)(k * 16 + 8);
-        device->place_of[device->lamps++] = (uint16_t)(k < device->digits ? k : device->digits - 1);
-    }
-}
-
-void rig_wire(struct dia_rig_device *device)
-{
-    if (device->kind == DIA_KIND_MATRIX && device->digits == 0) {
-        wire_dots(device);
-        return;
-    }
-    device->lamps = device->digits * 8;
-    for (uint32_t i = 0; i < device->lamps; i++) {
-        device->place_of[i] = (uint16_t)(i / 8);
-        device->output_of[i] = (uint16_t)i;
-        if (device->kind == DIA_KIND_MATRIX)
-            device->output_of[i] = (uint16_t)dia_matrix_segment(
-                &device->wiring, (uint16_t)device->count, 8, (uint16_t)(i / 8), (uint8_t)(i % 8));
-    }
-    if (device->kind == DIA_KIND_PANEL)
-        wire_panel(device);
-}
-
 int rig_output(const char *text, uint32_t chips)
 {
     char *end;

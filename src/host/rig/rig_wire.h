@@ -4,9 +4,6 @@
 
 #include <diachrome/rig.h>
 
-/* Which output each lamp of a matrix driver, digits or a panel hangs on, from its wiring. */
-void rig_wire(struct dia_rig_device *device);
-
 /* "2C": chip 2 (1 is next to the controller), output QC; as a number, or -1. */
 int rig_output(const char *text, uint32_t chips);
 

@@ -64,7 +64,7 @@ static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part
     const struct dia_rig_device *device = &rig->devices[part->number];
     if (!part->is_device)
         return lane->count - lane->layout.gap_count;
-    return device->kind == DIA_KIND_MATRIX || device->lamps == device->digits * 8
+    return dia_rig_lies(device) == DIA_LIES_DOTS || device->lamps == device->digits * 8
                ? device->lamps
                : device->surface.count;
 }

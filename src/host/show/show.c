@@ -68,7 +68,7 @@ enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *pl
     const struct dia_rig *rig = dia_player_desk(player);
     struct dia_rig_layer now[DIA_RIG_LAYERS];
     for (uint32_t i = 0; i < rig->device_count && show->press_count; i++) {
-        if (rig->devices[i].kind == DIA_KIND_PANEL)
+        if (dia_rig_has_keys(&rig->devices[i]))
             dia_player_hold_keys(player, i, show_held(show, i, ms));
     }
     dia_show_at(show, ms, now);

@@ -114,7 +114,7 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
 {
     const char *point = strchr(text, '.'), *number = point ? point + 1 : text;
     uint32_t device = 0;
-    while (device < rig->device_count && rig->devices[device].kind != DIA_KIND_PANEL)
+    while (device < rig->device_count && !dia_rig_has_keys(&rig->devices[device]))
         device++;
     if (device == rig->device_count)
         device = 0; /* on the desk of whoever watches */
@@ -122,7 +122,7 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
         size_t length = (size_t)(point - text);
         for (device = 0; device < rig->device_count; device++) {
             const struct dia_rig_device *of = &rig->devices[device];
-            if (of->kind == DIA_KIND_PANEL && strlen(of->name) == length &&
+            if (dia_rig_has_keys(of) && strlen(of->name) == length &&
                 memcmp(of->name, text, length) == 0)
                 break;
         }

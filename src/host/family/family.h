@@ -1,0 +1,112 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_FAMILY_H
+#define DIA_HOST_FAMILY_H
+
+#include <stddef.h>
+
+#include <diachrome/bench.h>
+#include <diachrome/check.h>
+#include <diachrome/fault.h>
+#include <diachrome/player.h>
+#include <diachrome/rig.h>
+
+/*
+ * All that the desktop knows of a family of devices, in one struct and one file each: keys of the
+ * rig, roles of pins, faults, driver and model, limits, questions of bring-up. Nothing else asks
+ * which family a device is of. docs/adding-a-family.md walks through one.
+ *
+ * This header is at the bottom of src/host: rig, play, check, picture and bringup call through it.
+ * The files that fill it in are at the top, and know them all.
+ */
+
+/* A chip: a third one of a family is one more line of its list. */
+struct family_part {
+    const char *name;  /* as the rig file has it; NULL ends the list */
+    const void *sheet; /* the part: struct dia_matrix_part or the like; NULL: there is no chip */
+};
+
+/* What a pin is to a bus: devices may share those. */
+enum family_wire {
+    FAMILY_NO_BUS,
+    FAMILY_SPI_CLOCK,
+    FAMILY_SPI_DATA,
+    FAMILY_I2C_CLOCK,
+    FAMILY_I2C_DATA
+};
+
+/* Supply and logic levels by the sheet: high input at a supply voltage, mV. */
+struct family_levels {
+    uint32_t supply_min_mv, supply_max_mv, input_high_mv;
+    const char *source;
+    uint32_t works_from_mv; /* below what the sheet says, many do work; 0: none is known to */
+    const char *instead;    /* said where the high is too low: what else to take; NULL */
+};
+
+struct field;
+struct rig_reader;
+struct tree_node;
+struct device_words;
+struct fault_kind;
+struct play_device;
+struct run;
+
+struct dia_rig_family {
+    const struct family_part *parts;
+    const char *what; /* "a shift-register chain": whom a fault is for */
+
+    /* ---- the rig ---- */
+    const char *const *roles; /* of its pins, by their names on the sheets; ended by NULL */
+    const uint8_t *wires;     /* enum family_wire by role; NULL: none is of a bus */
+    const struct field *fields;
+    enum dia_status (*read)(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device);
+    int (*needs_pin)(const struct dia_rig_device *device, uint8_t role, uint32_t digits);
+    int (*has_no_pin)(const struct dia_rig_device *device, uint8_t role,
+                      uint32_t digits);                           /* or NULL */
+    enum dia_route (*route)(const struct dia_rig_device *device); /* NULL: on pins */
+    /* which output each lamp hangs on, when its wiring has changed; NULL: by itself */
+    void (*wire)(struct dia_rig_device *device);
+
+    /* ---- what it looks like ---- */
+    uint8_t lies;     /* enum dia_lies of those without digits */
+    uint8_t is_chain; /* 1: of chips, which are counted */
+    uint8_t has_keys;
+    /* in how many turns its lamps are lit, of which the bench's mean is a part; NULL: one */
+    uint32_t (*turns)(const struct dia_rig_device *device);
+    /* how it is connected, for people; NULL: pins and clock */
+    void (*facts)(const struct dia_rig_device *device, char *text, size_t size);
+
+    /* ---- at play ---- */
+    size_t
+        driver_bytes; /* of the driver's struct, of which play_device->driver is the first field */
+    /* bytes to draw in, and of the driver's own memory */
+    void (*sizes)(const struct dia_rig_device *from, size_t *drawing, size_t *memory);
+    int (*on_bench)(struct dia_player *player, uint32_t number, struct dia_device_setup *setup);
+    enum dia_status (*connect)(struct dia_player *player, const struct dia_rig_device *from,
+                               struct play_device *device);
+    /* counts the periods of what is lit in turns; NULL: it is not */
+    const volatile uint8_t *(*counter)(const struct play_device *device);
+    uint8_t refresh_every; /* frames, after which all is sent again; 0: never */
+    uint8_t (*keys)(const struct play_device *device); /* held, as the driver has read; NULL */
+
+    /* ---- limits ---- */
+    struct family_levels (*levels)(const void *sheet, uint32_t supply_mv);
+    void (*numbers)(struct dia_check_device *c, const struct dia_rig *rig,
+                    const struct dia_rig_device *device);
+    void (*limits)(struct dia_check *check, const struct dia_rig_device *device,
+                   const struct dia_check_device *c); /* NULL */
+    uint8_t flickers; /* 1: the mains of its light are its ticks, so IEEE 1789 counts */
+
+    /* ---- faults and questions ---- */
+    const struct fault_kind *faults; /* ended by one without a word; NULL: none of its own */
+    void (*reverse)(struct dia_rig_device *device); /* its digits or modules; NULL: it has none */
+    int (*ask)(struct run *run);                    /* of bring-up: 0, or -1 to end */
+};
+
+/* Every so many frames all is sent again: what a disturbance has changed comes back. */
+#define FAMILY_REFRESH_EVERY 8
+
+/* All of them, ended by NULL. */
+extern const struct dia_rig_family *const rig_families[];
+
+#endif

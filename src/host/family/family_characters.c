@@ -1,0 +1,272 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "bringup_device.h"
+#include "check_limits.h"
+#include "family_read.h"
+#include "fault_kinds.h"
+#include "host_private.h"
+#include "player_private.h"
+#include "rig_wire.h"
+
+/* HD44780: cells of characters. */
+
+static const struct family_part parts[] = {{"HD44780", &dia_hd44780}, {NULL, NULL}};
+static const char *const roles[] = {"rs", "rw", "e",  "d0", "d1",  "d2",  "d3",
+                                    "d4", "d5", "d6", "d7", "scl", "sda", NULL};
+static const uint8_t wires[DIA_RIG_PINS] = {
+    [DIA_CHARACTERS_SCL] = FAMILY_I2C_CLOCK, [DIA_CHARACTERS_SDA] = FAMILY_I2C_DATA};
+
+/* clang-format off */
+static const struct field characters_fields[] = {
+    COMMON, SHIFTER, TEXT,
+    {"oscillator",    HOLDS_QUANTITY, 0, DIA_CLOCK, 40000, 190000, AT(oscillator_hz), "120 kHz"},
+    {"columns",       HOLDS_QUANTITY, 1, DIA_NUMBER, 8, 40,  AT(columns), "20"},
+    {"rows",          HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
+    {"address",       HOLDS_TEXT,     0, DIA_NUMBER, 0, 8,   AT(address), "0x27"},
+    {"light_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 0, 1000000, AT(lamp_ua), "20 mA"},
+    MORE("split", "yes"), MORE("lines", "4"),
+    {0},
+};
+/* clang-format on */
+
+static int has_expander(const struct dia_rig_device *device)
+{
+    return device->pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN ||
+           device->pins[DIA_CHARACTERS_SDA] != DIA_NO_PIN;
+}
+
+/* Two wires of a bus; or rs, e and four data lines, or all eight once one of the lower is there. */
+static int needs_pin(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    (void)digits;
+    if (has_expander(device))
+        return role >= DIA_CHARACTERS_SCL;
+    if (role >= DIA_CHARACTERS_D0 && role < DIA_CHARACTERS_D0 + 4)
+        for (uint8_t k = 0; k < 4; k++)
+            if (device->pins[DIA_CHARACTERS_D0 + k] != DIA_NO_PIN)
+                return 1;
+    return role == DIA_CHARACTERS_RS || role == DIA_CHARACTERS_E ||
+           (role >= DIA_CHARACTERS_D0 + 4 && role < DIA_CHARACTERS_SCL);
+}
+
+static int has_no_pin(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    (void)digits;
+    return device->pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN && role < DIA_CHARACTERS_SCL;
+}
+
+static enum dia_route route(const struct dia_rig_device *device)
+{
+    return device->lines == DIA_BUS_EXPANDER ? DIA_ON_I2C : DIA_ON_PINS;
+}
+
+/* As its sheet writes it, 0x27, or 39. */
+static enum dia_status read_address(struct rig_reader *reader, const struct tree_node *node,
+                                    const char *text, uint8_t *address)
+{
+    char *end;
+    unsigned long value = strtoul(text, &end, 0);
+    if (text[0] == 0)
+        return DIA_OK;
+    if (*end != 0 || text[0] == '-' || value < 3 || value > 0x77)
+        return rig_wrong_value(
+            reader, tree_get(node, "address"),
+            "'address' is an I2C address, 0x03 to 0x77, such as 0x27; found '%s'", text);
+    *address = (uint8_t)value;
+    return DIA_OK;
+}
+
+static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device)
+{
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "split"), "'split'", family_no_yes, &device->split);
+    if (status != DIA_OK)
+        return status;
+    device->columns = (uint8_t)words->columns;
+    device->rows = (uint8_t)words->rows;
+    status = read_address(reader, node, words->address, &device->address);
+    if (status != DIA_OK)
+        return status;
+    device->lamp_ua = words->lamp_ua;
+    device->oscillator_hz = words->oscillator_hz;
+    if (device->rows == 3 || device->columns * device->rows > 80 ||
+        (device->split && (device->rows != 1 || device->columns % 2)))
+        return rig_wrong_key(
+            reader, node,
+            "no %ux%u display%s; there are 8x1 to 40x2, 16x4 and 20x4, and a split "
+            "row has two equal halves",
+            device->columns, device->rows, device->split ? " with 'split'" : "");
+    if (device->pins[DIA_CHARACTERS_SCL] != DIA_NO_PIN)
+        device->lines = DIA_BUS_EXPANDER;
+    else
+        device->lines =
+            device->pins[DIA_CHARACTERS_D0] == DIA_NO_PIN ? DIA_BUS_4_LINES : DIA_BUS_8_LINES;
+    static const char *const lines[] = {"4", "8", NULL};
+    uint8_t eight = device->lines == DIA_BUS_8_LINES;
+    status = rig_read_choice(reader, tree_get(node, "lines"), "'lines'", lines, &eight);
+    if (status != DIA_OK)
+        return status;
+    if (eight && device->lines != DIA_BUS_8_LINES)
+        return rig_wrong_value(reader, tree_get(node, "lines"), "'lines: 8' needs pins d0 to d7");
+    if (!eight && device->lines == DIA_BUS_8_LINES)
+        device->lines = DIA_BUS_4_LINES;
+    if ((device->address != 0) != (device->lines == DIA_BUS_EXPANDER))
+        return rig_wrong_key(reader, node,
+                             device->address
+                                 ? "'address' is for a display with 'pins: { scl: 18, sda: 19 }'"
+                                 : "an expander needs its I2C 'address'; write 'address: 0x27'");
+    status = family_place(reader, node, words, device, device->columns, 3550);
+    return status == DIA_OK ? family_text(reader, node, device, device->rows, device->columns)
+                            : status;
+}
+
+/* ---- at play --------------------------------------------------------------------------------- */
+
+static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
+{
+    *drawing = DIA_CHARACTERS_CELLS((size_t)from->columns, from->rows);
+    *memory = DIA_CHARACTERS_BYTES((size_t)from->columns, from->rows);
+}
+
+static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
+{
+    const struct dia_rig_device *there = &player->desk->rig.devices[number];
+    const struct dia_desk_device *desk = &player->desk->devices[number];
+    struct dia_glass glass = {.columns = there->columns,
+                              .rows = there->rows,
+                              .split = there->split,
+                              .address = there->address,
+                              .half = desk->half,
+                              .oscillator_khz = desk->oscillator_khz,
+                              .contrast_mv = desk->contrast_mv};
+    return dia_bench_characters(player->bench, setup, &glass);
+}
+
+static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
+                                      struct play_device *device)
+{
+    struct dia_characters_setup setup = {
+        .part = from->part,
+        .bus = from->lines,
+        .rs_pin = from->pins[DIA_CHARACTERS_RS],
+        .rw_pin = from->pins[DIA_CHARACTERS_RW],
+        .e_pin = from->pins[DIA_CHARACTERS_E],
+        .i2c_bus = from->bus,
+        .address = from->address,
+        .columns = from->columns,
+        .rows = from->rows,
+        .split = from->split,
+    };
+    uint8_t first = from->lines == DIA_BUS_8_LINES ? 0 : 4;
+    for (uint8_t k = 0; first + k < 8; k++)
+        setup.data_pin[k] = from->pins[DIA_CHARACTERS_D0 + first + k];
+    setup.oscillator_khz = (uint16_t)(from->oscillator_hz / 1000);
+    enum dia_status status = DIA_OK;
+    if (from->lines == DIA_BUS_EXPANDER)
+        status = dia_sim_i2c_pins(&player->sim, from->bus, from->pins[DIA_CHARACTERS_SCL],
+                                  from->pins[DIA_CHARACTERS_SDA]);
+    return status == DIA_OK
+               ? dia_characters_init((struct dia_characters *)device->driver, &player->sim.port,
+                                     &setup, device->drawing, device->memory)
+               : status;
+}
+
+/* ---- limits ---------------------------------------------------------------------------------- */
+
+static struct family_levels levels(const void *sheet, uint32_t supply_mv)
+{
+    const struct dia_characters_part *part = sheet;
+    (void)supply_mv;
+    return (struct family_levels){.supply_min_mv = part->supply_min_mv,
+                                  .supply_max_mv = part->supply_max_mv,
+                                  .input_high_mv = part->input_high_mv,
+                                  .source = part->source};
+}
+
+/* A whole new text: each row its place and its characters, with the safe waits. */
+static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
+                    const struct dia_rig_device *device)
+{
+    uint32_t places = (uint32_t)device->columns * device->rows, entries = places + device->rows;
+    uint32_t entry_us = dia_hd44780.write_us + 11u;
+    (void)rig;
+    if (device->lines == DIA_BUS_EXPANDER)
+        entry_us += 10u * (9u * 5u + 3u); /* 100 kHz: address and four bytes */
+    c->bits = entries * 8u;
+    c->frame_ns = entries * entry_us * 1000ull;
+    c->duty_permille = 1000;
+    c->ram_bytes = places * 2u + (uint32_t)sizeof(struct dia_characters);
+    c->drawn_ua = device->lamp_ua;
+}
+
+/* ---- faults and questions -------------------------------------------------------------------- */
+
+static enum dia_status oscillator(struct dia_desk *desk, const struct said *said,
+                                  struct dia_diagnostic *wrong)
+{
+    int64_t hz;
+    enum dia_status status = fault_quantity(said, DIA_CLOCK, 40000, 500000, &hz, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].oscillator_khz = (uint16_t)(hz / 1000);
+    return status;
+}
+
+static enum dia_status contrast(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    int64_t mv;
+    enum dia_status status = fault_quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].contrast_mv = (uint16_t)mv;
+    return status;
+}
+
+static enum dia_status half(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    (void)wrong;
+    desk->devices[said->device].half = 1;
+    return DIA_OK;
+}
+
+static enum dia_status four_lines(struct dia_desk *desk, const struct said *said,
+                                  struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    if (device->lines != DIA_BUS_8_LINES)
+        return host_wrong(wrong, "'%s' has no d0 to d3 that could be missing", said->target);
+    for (uint8_t k = 0; k < 4; k++)
+        device->pins[DIA_CHARACTERS_D0 + k] = DIA_NO_PIN;
+    return DIA_OK;
+}
+
+static const struct fault_kind own_faults[] = {{"oscillator", OF_DEVICE, oscillator},
+                                               {"contrast", OF_DEVICE, contrast},
+                                               {"half-pair", OF_DEVICE, half},
+                                               {"four-lines", OF_DEVICE, four_lines},
+                                               {NULL, 0, NULL}};
+
+const struct dia_rig_family family_characters = {
+    .parts = parts,
+    .what = "a character display",
+    .roles = roles,
+    .wires = wires,
+    .fields = characters_fields,
+    .read = read,
+    .needs_pin = needs_pin,
+    .has_no_pin = has_no_pin,
+    .route = route,
+    .lies = DIA_LIES_CELLS,
+    .driver_bytes = sizeof(struct dia_characters),
+    .sizes = sizes,
+    .on_bench = on_bench,
+    .connect = connect_driver,
+    .levels = levels,
+    .numbers = numbers,
+    .faults = own_faults,
+    .ask = bringup_characters,
+};

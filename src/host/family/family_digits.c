@@ -1,0 +1,236 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "bringup_device.h"
+#include "check_limits.h"
+#include "family_read.h"
+#include "fault_kinds.h"
+#include "host_private.h"
+#include "player_private.h"
+#include "rig_wire.h"
+
+/* Digits of seven segments straight from pins. */
+
+static const struct family_part parts[] = {{"digits", NULL}, {NULL, NULL}};
+static const char *const roles[] = {"a",      "b",      "c",      "d",      "e",      "f",
+                                    "g",      "dp",     "digit1", "digit2", "digit3", "digit4",
+                                    "digit5", "digit6", "digit7", "digit8", NULL};
+
+/* clang-format off */
+static const struct field digits_fields[] = {
+    COMMON, TEXT, PITCH, CURRENT("segment_current", 40000),
+    {"digits",  HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 8,        AT(digits),      "4"},
+    {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   20000, 2000000, AT(refresh_mhz), "200 Hz"},
+    MORE("common", "cathode"), MORE("transistors", "no"), MORE("resistors", "segments"),
+    {0},
+};
+/* clang-format on */
+
+static int needs_pin(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    (void)device;
+    return role != 7 && role < 8 + digits;
+}
+
+static int has_no_pin(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    (void)device;
+    return role >= 8 + digits;
+}
+
+static uint32_t turns(const struct dia_rig_device *device)
+{
+    return device->on_commons ? 8u : device->digits;
+}
+
+static void facts(const struct dia_rig_device *device, char *text, size_t size)
+{
+    snprintf(text, size, "common %s%s, resistors on %s", device->anode ? "anode" : "cathode",
+             device->transistors ? ", transistors" : "",
+             device->on_commons ? "commons" : "segments");
+}
+
+static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device)
+{
+    static const char *const commons[] = {"cathode", "anode", NULL};
+    static const char *const resistors[] = {"segments", "commons", NULL};
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "common"), "'common'", commons, &device->anode);
+    if (status == DIA_OK)
+        status = rig_read_choice(reader, tree_get(node, "transistors"), "'transistors'",
+                                 family_no_yes, &device->transistors);
+    if (status == DIA_OK)
+        status = rig_read_choice(reader, tree_get(node, "resistors"), "'resistors'", resistors,
+                                 &device->on_commons);
+    if (status != DIA_OK)
+        return status;
+    device->digits = words->digits;
+    device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 200000;
+    device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
+    if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons) == 0)
+        return rig_wrong_value(reader, tree_get(node, "refresh"),
+                               "'refresh' gives each turn less than 20 us or more than 8 ms");
+    family_wire_digits(device);
+    status = family_place(reader, node, words, device, device->digits, 14000);
+    return status == DIA_OK ? family_text(reader, node, device, 1, device->digits) : status;
+}
+
+/* ---- at play --------------------------------------------------------------------------------- */
+
+static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
+{
+    *drawing = from->digits;
+    *memory = 0;
+}
+
+static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
+{
+    const struct dia_rig_device *there = &player->desk->rig.devices[number];
+    setup->count = there->digits;
+    setup->options = (there->anode ? DIA_DIGITS_ANODE : 0u) |
+                     (there->transistors ? DIA_DIGITS_TRANSISTORS : 0u) |
+                     (there->on_commons ? DIA_DIGITS_ON_COMMONS : 0u);
+    return dia_bench_digits(player->bench, setup);
+}
+
+static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
+                                      struct play_device *device)
+{
+    struct dia_digits_setup setup = {
+        .digits = (uint8_t)from->digits,
+        .common_anode = from->anode,
+        .transistors = from->transistors,
+        .resistors_on_commons = from->on_commons,
+        .turn_us = dia_digits_turn_us(from->refresh_mhz, (uint8_t)from->digits, from->on_commons),
+    };
+    for (uint8_t k = 0; k < 8; k++) {
+        setup.segment_pin[k] = from->pins[k];
+        setup.common_pin[k] = from->pins[8 + k];
+    }
+    return dia_digits_init((struct dia_digits *)device->driver, &player->sim.port, &setup,
+                           device->drawing);
+}
+
+static const volatile uint8_t *counter(const struct play_device *device)
+{
+    return &((const struct dia_digits *)device->driver)->rounds;
+}
+
+/* ---- limits ---------------------------------------------------------------------------------- */
+
+static struct family_levels levels(const void *sheet, uint32_t supply_mv)
+{
+    (void)sheet;
+    (void)supply_mv;
+    return (struct family_levels){.supply_max_mv = 60000, .source = ""};
+}
+
+static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
+                    const struct dia_rig_device *device)
+{
+    uint32_t n = turns(device);
+    uint32_t turn_us =
+        dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons);
+    c->refresh_mhz = 1000000000u / (turn_us * n);
+    c->duty_permille = family_permille(rig->master) / n;
+    c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
+    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * (DIA_TICK_DIGITS + DIA_TICK_ENTER) /
+                                  rig->controller.clock_hz);
+    c->ram_bytes = device->digits + (uint32_t)sizeof(struct dia_digits);
+    c->output_ua = device->lamp_ua;
+    /* what a common carries: all segments of a digit, or with resistors on the commons one */
+    c->chip_ua = device->on_commons ? device->lamp_ua : 8u * device->lamp_ua;
+    c->drawn_ua =
+        (uint64_t)device->lamps * device->lamp_ua / n * family_permille(rig->master) / 1000u;
+}
+
+/* Choice: 20 mA a pin, half of what common controllers stand for a moment. */
+#define PIN_UA 20000u
+
+static void limits(struct dia_check *check, const struct dia_rig_device *device,
+                   const struct dia_check_device *c)
+{
+    const char *source = "choice: 20 mA a pin of a controller";
+    struct family_words w[2];
+    if (c->output_ua > PIN_UA)
+        check_add(check, DIA_ERROR, "output-current", device->name, source,
+                  "%s from a pin for a segment; at most %s",
+                  family_as(c->output_ua, DIA_CURRENT, &w[0]),
+                  family_as(PIN_UA, DIA_CURRENT, &w[1]));
+    if (!device->transistors && c->chip_ua > PIN_UA)
+        check_add(check, DIA_ERROR, "common-current", device->name, source,
+                  "%s through the pin of a common; at most %s: put a transistor there",
+                  family_as(c->chip_ua, DIA_CURRENT, &w[0]), family_as(PIN_UA, DIA_CURRENT, &w[1]));
+}
+
+/* ---- faults and questions -------------------------------------------------------------------- */
+
+static enum dia_status crossed(struct dia_desk *desk, const struct said *said,
+                               struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    int segment[2] = {-1, -1};
+    const char *words[2] = {said->first, said->second};
+    for (int i = 0; i < 2; i++) {
+        for (uint8_t k = 0; k < 8 && words[i]; k++) {
+            if (strcmp(roles[k], words[i]) == 0)
+                segment[i] = k;
+        }
+        if (segment[i] < 0 || device->pins[segment[i]] == DIA_NO_PIN)
+            return host_wrong(wrong, "fault '%s: crossed' takes two segments, such as b f",
+                              said->target);
+    }
+    uint8_t kept = device->pins[segment[0]];
+    device->pins[segment[0]] = device->pins[segment[1]];
+    device->pins[segment[1]] = kept;
+    return DIA_OK;
+}
+
+static enum dia_status polarity(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    (void)wrong;
+    desk->rig.devices[said->device].anode ^= 1;
+    return DIA_OK;
+}
+
+static const struct fault_kind own_faults[] = {
+    {"crossed", OF_DEVICE, crossed}, {"polarity", OF_DEVICE, polarity}, {NULL, 0, NULL}};
+
+static void reverse(struct dia_rig_device *device)
+{
+    for (uint32_t k = 0; k < device->digits / 2; k++) {
+        uint8_t kept = device->pins[8 + k];
+        device->pins[8 + k] = device->pins[8 + device->digits - 1 - k];
+        device->pins[8 + device->digits - 1 - k] = kept;
+    }
+}
+
+const struct dia_rig_family family_digits = {
+    .parts = parts,
+    .what = "digits from pins",
+    .roles = roles,
+    .fields = digits_fields,
+    .read = read,
+    .needs_pin = needs_pin,
+    .has_no_pin = has_no_pin,
+    .wire = family_wire_digits,
+    .lies = DIA_LIES_DIGITS,
+    .turns = turns,
+    .facts = facts,
+    .driver_bytes = sizeof(struct dia_digits),
+    .sizes = sizes,
+    .on_bench = on_bench,
+    .connect = connect_driver,
+    .counter = counter,
+    .levels = levels,
+    .numbers = numbers,
+    .limits = limits,
+    .flickers = 1,
+    .faults = own_faults,
+    .reverse = reverse,
+    .ask = bringup_pin_digits,
+};

@@ -1,0 +1,208 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "bringup_device.h"
+#include "check_limits.h"
+#include "family_read.h"
+#include "fault_kinds.h"
+#include "host_private.h"
+#include "player_private.h"
+#include "rig_wire.h"
+
+/* MAX7219, MAX7221: dots, or digits of seven segments. */
+
+static const struct family_part parts[] = {
+    {"MAX7219", &dia_max7219}, {"MAX7221", &dia_max7221}, {NULL, NULL}};
+static const char *const roles[] = {"din", "clk", "cs", NULL};
+static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
+
+/* clang-format off */
+static const struct field matrix_fields[] = {
+    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000),
+    {"chips", HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
+    {"clock", HOLDS_QUANTITY, 1, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
+    {"turn",  HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 270,      AT(turn),     "90"},
+    MORE("shows", "dots"), MORE("mirrored", "yes"), MORE("first", "left"),
+    {0},
+};
+/* clang-format on */
+
+static enum dia_route route(const struct dia_rig_device *device)
+{
+    (void)device;
+    return DIA_ON_SPI;
+}
+
+static void wire(struct dia_rig_device *device)
+{
+    uint32_t columns = device->count * 8;
+    family_wire_digits(device);
+    for (uint32_t i = 0; i < device->lamps; i++)
+        device->output_of[i] = (uint16_t)dia_matrix_segment(
+            &device->wiring, (uint16_t)device->count, 8, (uint16_t)(i / 8), (uint8_t)(i % 8));
+    if (device->digits)
+        return;
+    device->lamps = device->count * 64;
+    for (uint32_t i = 0; i < device->lamps; i++) {
+        device->place_of[i] = (uint16_t)(i % columns);
+        device->output_of[i] =
+            (uint16_t)dia_matrix_dot(&device->wiring, (uint16_t)device->count,
+                                     (uint16_t)(i % columns), (uint8_t)(i / columns));
+    }
+}
+
+static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device)
+{
+    static const char *const shows[] = {"dots", "digits", NULL};
+    uint8_t digits = 0;
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "shows"), "'shows'", shows, &digits);
+    if (status == DIA_OK)
+        status = rig_read_choice(reader, tree_get(node, "mirrored"), "'mirrored'", family_no_yes,
+                                 &device->wiring.mirrored);
+    if (status == DIA_OK)
+        status = rig_read_choice(reader, tree_get(node, "first"), "'first'", family_ends,
+                                 &device->wiring.from_right);
+    if (status != DIA_OK)
+        return status;
+    if (words->turn % 90 != 0)
+        return rig_wrong_value(reader, tree_get(node, "turn"),
+                               "'turn' is 0, 90, 180 or 270 (degrees clockwise)");
+    device->wiring.turn = (uint8_t)(words->turn / 90);
+    device->lamp_ua = words->lamp_ua ? words->lamp_ua : 40000;
+    if (digits) {
+        device->digits = device->count * 8;
+        wire(device);
+        status = family_place(reader, node, words, device, device->digits, 12000);
+        return status == DIA_OK ? family_text(reader, node, device, 1, device->digits) : status;
+    }
+    if (tree_get(node, "text"))
+        return rig_wrong_key(reader, tree_get(node, "text"),
+                             "'text' is for digits; with 'shows: dots' looks are shown");
+    wire(device);
+    return family_place(reader, node, words, device, device->count * 8, 4000);
+}
+
+/* ---- at play --------------------------------------------------------------------------------- */
+
+static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
+{
+    *drawing = DIA_MATRIX_ROWS(from->count);
+    *memory = DIA_MATRIX_BYTES(from->count);
+}
+
+static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
+{
+    (void)number;
+    return dia_bench_matrix(player->bench, setup);
+}
+
+static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
+                                      struct play_device *device)
+{
+    const uint8_t *pins = from->pins;
+    enum dia_status status =
+        dia_sim_spi_pins(&player->sim, from->bus, pins[DIA_MATRIX_CLK], pins[DIA_MATRIX_DIN]);
+    if (status != DIA_OK)
+        return status;
+    return dia_matrix_init((struct dia_matrix *)device->driver, &player->sim.port, from->part,
+                           from->bus, pins[DIA_MATRIX_CS], from->clock_hz, device->drawing,
+                           device->memory, (uint16_t)from->count);
+}
+
+/* ---- limits ---------------------------------------------------------------------------------- */
+
+static struct family_levels levels(const void *sheet, uint32_t supply_mv)
+{
+    const struct dia_matrix_part *part = sheet;
+    (void)supply_mv;
+    return (struct family_levels){.supply_min_mv = part->supply_min_mv,
+                                  .supply_max_mv = part->supply_max_mv,
+                                  .input_high_mv = part->input_high_mv,
+                                  .source = part->source};
+}
+
+static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
+                    const struct dia_rig_device *device)
+{
+    const struct dia_matrix_part *part = device->part;
+    uint32_t intensity = (uint32_t)rig->master * 31u >> 16;
+    uint32_t of_32 = part->duty[0] + 2u * intensity;
+    of_32 = of_32 > part->duty[1] ? part->duty[1] : of_32;
+    c->bits = 8u * 16u * device->count;
+    c->refresh_mhz = part->scan_hz[1] * 1000u;
+    c->duty_permille = of_32 * 1000u / 32u / 8u;
+    c->ram_bytes = DIA_MATRIX_ROWS(device->count) + DIA_MATRIX_BYTES(device->count) +
+                   (uint32_t)sizeof(struct dia_matrix);
+    c->output_ua = device->lamp_ua;
+    c->chip_ua = 8u * device->lamp_ua;
+    c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua / 8u * of_32 / 32u;
+}
+
+/* ---- faults and questions -------------------------------------------------------------------- */
+
+static enum dia_status mirrored(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    (void)wrong;
+    device->wiring.mirrored = !device->wiring.mirrored;
+    wire(device);
+    return DIA_OK;
+}
+
+static enum dia_status turned(struct dia_desk *desk, const struct said *said,
+                              struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    uint32_t degrees = 0;
+    enum dia_status status = fault_number(said, said->first, 90, 270, &degrees, wrong);
+    if (status == DIA_OK && degrees % 90 != 0)
+        return host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
+    if (status == DIA_OK) {
+        device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
+        wire(device);
+    }
+    return status;
+}
+
+static const struct fault_kind own_faults[] = {
+    {"mirrored", OF_DEVICE, mirrored}, {"turned", OF_DEVICE, turned}, {NULL, 0, NULL}};
+
+static void reverse(struct dia_rig_device *device)
+{
+    device->wiring.from_right = !device->wiring.from_right;
+    wire(device);
+}
+
+static int ask(struct run *run)
+{
+    return device_believed(run)->digits ? bringup_digits(run) : bringup_dots(run);
+}
+
+const struct dia_rig_family family_matrix = {
+    .parts = parts,
+    .what = "modules of dots",
+    .roles = roles,
+    .wires = wires,
+    .fields = matrix_fields,
+    .read = read,
+    .needs_pin = family_needs_all,
+    .route = route,
+    .wire = wire,
+    .lies = DIA_LIES_DOTS,
+    .is_chain = 1,
+    .driver_bytes = sizeof(struct dia_matrix),
+    .sizes = sizes,
+    .on_bench = on_bench,
+    .connect = connect_driver,
+    .refresh_every = FAMILY_REFRESH_EVERY,
+    .levels = levels,
+    .numbers = numbers,
+    .faults = own_faults,
+    .reverse = reverse,
+    .ask = ask,
+};

@@ -1,0 +1,54 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_FAMILY_READ_H
+#define DIA_HOST_FAMILY_READ_H
+
+#include <stddef.h>
+
+#include "family.h"
+#include "rig_device.h"
+#include "rig_layout.h"
+
+/* What the files of families share for their keys. */
+
+/* clang-format off */
+#define AT(field) offsetof(struct device_words, field)
+#define COMMON                                                                                     \
+    {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "MAX7219"},  \
+    {"pins",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "{ din: 10, clk: 11, cs: 12 }"}, \
+    {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,              0,            "{ x: 120 mm, y: 40 mm }"},      \
+    {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(supply),   "main"},     \
+    {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}
+#define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
+#define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}
+#define SHIFTER {"shifter", HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000, AT(shifter_mv), "5 V"}
+#define MORE(key, example) {key, HOLDS_MORE, 0, DIA_NUMBER, 0, 0, 0, example}
+#define CURRENT(key, most) {key, HOLDS_QUANTITY, 0, DIA_CURRENT, 100, most, AT(lamp_ua), "5 mA"}
+/* clang-format on */
+
+extern const char *const family_no_yes[], *const family_ends[];
+
+/* One line of text for digits, or one for each row of a character display. */
+enum dia_status family_text(struct rig_reader *reader, const struct tree_node *node,
+                            struct dia_rig_device *device, uint32_t rows, uint32_t columns);
+
+/* Where its elements lie: in a line, at the pitch of the file or else at this one. */
+enum dia_status family_place(struct rig_reader *reader, const struct tree_node *node,
+                             const struct device_words *words, struct dia_rig_device *device,
+                             uint32_t places, int32_t pitch_um);
+
+/* All pins are needed. */
+int family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits);
+
+/* Digits one after the other, as they are sent: lamp i is output i. */
+void family_wire_digits(struct dia_rig_device *device);
+
+/* Words of a limit. */
+struct family_words {
+    char text[40];
+};
+const char *family_as(int64_t value, enum dia_quantity kind, struct family_words *words);
+
+/* A master as the share of light it lets through, in thousandths. */
+uint32_t family_permille(dia_share master);
+
+#endif

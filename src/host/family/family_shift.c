@@ -1,0 +1,293 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "bringup_device.h"
+#include "check_limits.h"
+#include "family_read.h"
+#include "fault_kinds.h"
+#include "host_private.h"
+#include "player_private.h"
+#include "rig_wire.h"
+
+/* 74HC595, 74HCT595: lamps in a line. */
+
+static const struct family_part parts[] = {
+    {"74HC595", &dia_74hc595}, {"74HCT595", &dia_74hct595}, {NULL, NULL}};
+static const char *const roles[] = {"ser", "srclk", "rclk", "oe", NULL};
+static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
+
+/* clang-format off */
+static const struct field shift_fields[] = {
+    COMMON, SHIFTER, PITCH, CURRENT("lamp_current", 35000),
+    {"chips",   HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
+    {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},
+    {"clock",   HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 24000000, AT(clock_hz), "1 MHz"},
+    {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "4"},
+    {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},
+    MORE("slices", "weighted"), MORE("wiring", "[1A, 1B, 1C]"),
+    {0},
+};
+/* clang-format on */
+
+static int needs_pin(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+{
+    (void)device;
+    (void)digits;
+    return role != DIA_SHIFT_OE;
+}
+
+static enum dia_route route(const struct dia_rig_device *device)
+{
+    return device->by_spi ? DIA_ON_SPI : DIA_ON_PINS;
+}
+
+static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_node *node,
+                                   struct dia_rig_device *device)
+{
+    uint32_t n = 0;
+    const struct tree_node *list = tree_get(node, "wiring");
+    for (uint32_t i = 0; i < device->lamps; i++)
+        device->output_of[i] = (uint16_t)i;
+    if (!list)
+        return DIA_OK;
+    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'wiring'");
+    if (status != DIA_OK)
+        return status;
+    for (const struct tree_node *entry = list->child; entry; entry = entry->next, n++) {
+        int output = -1;
+        if (entry->kind == TREE_SCALAR)
+            output = rig_output(entry->text, device->count);
+        if (output < 0)
+            return rig_wrong_value(reader, entry,
+                                   "'wiring' takes a chip 1 to %u and its output A to H, such as "
+                                   "1A; found '%.20s'",
+                                   (unsigned)device->count,
+                                   entry->kind == TREE_SCALAR ? entry->text : "a list");
+        for (uint32_t k = 0; k < n && k < device->lamps; k++) {
+            if (device->output_of[k] == output)
+                return rig_wrong_value(reader, entry, "output %s drives lamp %u already",
+                                       entry->text, (unsigned)k);
+        }
+        if (n < device->lamps)
+            device->output_of[n] = (uint16_t)output;
+    }
+    if (n != device->lamps)
+        return rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps", (unsigned)n,
+                               (unsigned)device->lamps);
+    return DIA_OK;
+}
+
+static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
+                            const struct device_words *words, struct dia_rig_device *device)
+{
+    static const char *const slices[] = {"weighted", "even", NULL};
+    enum dia_status status =
+        rig_read_choice(reader, tree_get(node, "slices"), "'slices'", slices, &device->slices);
+    if (status != DIA_OK)
+        return status;
+    device->by_spi = words->clock_hz != 0;
+    device->depth = (uint8_t)(words->depth ? words->depth : 1);
+    device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 120000;
+    device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
+    device->lamps = words->lamps ? words->lamps : device->count * 8;
+    if (device->lamps > device->count * 8)
+        return rig_wrong_value(
+            reader, tree_get(node, "lamps"), "%u lamps do not fit the %u outputs of %u chips",
+            (unsigned)device->lamps, (unsigned)device->count * 8, (unsigned)device->count);
+    uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
+    uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
+    if (unit_us <= bits_us)
+        return rig_wrong_key(reader, node,
+                             "the shortest slice of '%s' is %u us, and its bits take %u us: a "
+                             "lower 'refresh' or 'depth', or a higher 'clock'",
+                             device->name, (unsigned)unit_us, (unsigned)bits_us);
+    if (!device->slices && unit_us << (device->depth - 1u) > 65535u)
+        return rig_wrong_key(
+            reader, node, "a slice of '%s' is longer than 65 ms; a higher 'refresh'", device->name);
+    status = read_wiring(reader, node, device);
+    for (uint32_t i = 0; i < device->lamps; i++)
+        device->place_of[i] = (uint16_t)i;
+    return status == DIA_OK ? family_place(reader, node, words, device, device->lamps, 50000)
+                            : status;
+}
+
+/* ---- at play --------------------------------------------------------------------------------- */
+
+static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
+{
+    *drawing = DIA_SHIFT_LEVELS(from->count);
+    *memory = DIA_SHIFT_BYTES(from->count, from->depth);
+}
+
+static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
+{
+    int device = dia_bench_shift(player->bench, setup);
+    dia_bench_shift_fault(player->bench, device, &player->desk->devices[number].shift);
+    return device;
+}
+
+static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
+                                      struct play_device *device)
+{
+    const uint8_t *pins = from->pins;
+    struct dia_shift_setup setup = {
+        .part = from->part,
+        .data_pin = pins[DIA_SHIFT_SER],
+        .clock_pin = pins[DIA_SHIFT_SRCLK],
+        .latch_pin = pins[DIA_SHIFT_RCLK],
+        .enable_pin = pins[DIA_SHIFT_OE],
+        .bus = from->by_spi ? from->bus : DIA_SHIFT_BY_PINS,
+        .shared = from->shares,
+        .depth = from->depth,
+        .slices = from->slices,
+        .clock_hz = from->clock_hz,
+        .chips = (uint16_t)from->count,
+        .unit_us = dia_slices_unit_us(from->refresh_mhz, from->depth),
+    };
+    enum dia_status status = DIA_OK;
+    if (from->by_spi)
+        status = dia_sim_spi_pins(&player->sim, from->bus, setup.clock_pin, setup.data_pin);
+    return status == DIA_OK ? dia_shift_init((struct dia_shift *)device->driver, &player->sim.port,
+                                             &setup, device->drawing, device->memory)
+                            : status;
+}
+
+static const volatile uint8_t *counter(const struct play_device *device)
+{
+    return &((const struct dia_shift *)device->driver)->periods;
+}
+
+/* ---- limits ---------------------------------------------------------------------------------- */
+
+static struct family_levels levels(const void *sheet, uint32_t supply_mv)
+{
+    const struct dia_shift_part *part = sheet;
+    uint32_t high =
+        part->input_high_mv ? part->input_high_mv : supply_mv * part->input_high_permille / 1000;
+    return (struct family_levels){.supply_min_mv = part->supply_min_mv,
+                                  .supply_max_mv = part->supply_max_mv,
+                                  .input_high_mv = high,
+                                  .source = part->source,
+                                  .instead = ", or take 74HCT595"};
+}
+
+static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
+                    const struct dia_rig_device *device)
+{
+    uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
+    uint32_t units = (1u << device->depth) - 1u, cycles;
+    uint32_t ticks = dia_slices_count(device->slices, device->depth);
+    uint32_t on_chip[256] = {0}, most = 0;
+    for (uint32_t i = 0; i < device->lamps; i++) {
+        uint32_t n = ++on_chip[device->output_of[i] / 8];
+        most = n > most ? n : most;
+    }
+    c->bits = 8u * device->count * device->depth;
+    c->refresh_mhz = 1000000000u / (unit_us * units);
+    c->duty_permille = family_permille(rig->master);
+    c->tick_mhz = (uint32_t)((uint64_t)c->refresh_mhz * ticks);
+    cycles = DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
+                                              : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
+    if (device->shares) /* the tick waits for its bits */
+        cycles += (uint32_t)(8ull * device->count * rig->controller.clock_hz / device->clock_hz);
+    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
+    c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
+                   (uint32_t)sizeof(struct dia_shift);
+    c->output_ua = device->lamp_ua;
+    c->chip_ua = most * device->lamp_ua;
+    c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * family_permille(rig->master) / 1000u;
+}
+
+/* Outputs of a 74HC595: 6 mA for the levels stated, 35 mA and 70 mA a chip at most. */
+static void limits(struct dia_check *check, const struct dia_rig_device *device,
+                   const struct dia_check_device *c)
+{
+    const char *source = "74HC595 sheet, recommended conditions and limiting values";
+    struct family_words w[2];
+    if (c->chip_ua > dia_74hc595.chip_max_ma * 1000u)
+        check_add(
+            check, DIA_ERROR, "chip-current", device->name, source,
+            "%s through one chip with all its lamps lit; it stands %s: less current a lamp, or "
+            "fewer lamps a chip",
+            family_as(c->chip_ua, DIA_CURRENT, &w[0]),
+            family_as(dia_74hc595.chip_max_ma * 1000, DIA_CURRENT, &w[1]));
+    if (c->output_ua > dia_74hc595.output_ua)
+        check_add(check, DIA_WARNING, "output-current", device->name, source,
+                  "%s from an output; it keeps its levels up to %s",
+                  family_as(c->output_ua, DIA_CURRENT, &w[0]),
+                  family_as(dia_74hc595.output_ua, DIA_CURRENT, &w[1]));
+}
+
+/* ---- faults and questions -------------------------------------------------------------------- */
+
+static enum dia_status stuck(struct dia_desk *desk, const struct said *said,
+                             struct dia_diagnostic *wrong)
+{
+    struct dia_shift_fault *fault = &desk->devices[said->device].shift;
+    int output = said->first ? rig_output(said->first, desk->rig.devices[said->device].count) : -1;
+    int high = said->second && strcmp(said->second, "high") == 0;
+    if (output < 0 || !said->second || (!high && strcmp(said->second, "low") != 0))
+        return host_wrong(wrong, "fault '%s: stuck' takes an output and a level, such as 2C high",
+                          said->target);
+    fault->stuck_output = output;
+    fault->stuck_level = (uint8_t)high;
+    return DIA_OK;
+}
+
+static enum dia_status deaf(struct dia_desk *desk, const struct said *said,
+                            struct dia_diagnostic *wrong)
+{
+    uint32_t chip = 0;
+    enum dia_status status =
+        fault_number(said, said->first, 1, desk->rig.devices[said->device].count, &chip, wrong);
+    if (status == DIA_OK)
+        desk->devices[said->device].shift.deaf_chip = (int)chip - 1;
+    return status;
+}
+
+/* Two chips in each other's place: the lamps of one hang on the other. */
+static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
+                               struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    uint32_t a = 0, b = 0;
+    enum dia_status status = fault_number(said, said->first, 1, device->count, &a, wrong);
+    if (status == DIA_OK)
+        status = fault_number(said, said->second, 1, device->count, &b, wrong);
+    for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
+        uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
+        device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);
+    }
+    return status;
+}
+
+static const struct fault_kind own_faults[] = {{"stuck", OF_DEVICE, stuck},
+                                               {"deaf", OF_DEVICE, deaf},
+                                               {"swapped", OF_DEVICE, swapped},
+                                               {NULL, 0, NULL}};
+
+const struct dia_rig_family family_shift = {
+    .parts = parts,
+    .what = "a shift-register chain",
+    .roles = roles,
+    .wires = wires,
+    .fields = shift_fields,
+    .read = read,
+    .needs_pin = needs_pin,
+    .route = route,
+    .lies = DIA_LIES_LINE,
+    .is_chain = 1,
+    .driver_bytes = sizeof(struct dia_shift),
+    .sizes = sizes,
+    .on_bench = on_bench,
+    .connect = connect_driver,
+    .counter = counter,
+    .levels = levels,
+    .numbers = numbers,
+    .limits = limits,
+    .flickers = 1,
+    .faults = own_faults,
+    .ask = bringup_shift,
+};

@@ -1,0 +1,69 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include <diachrome/quantity.h>
+
+#include "family.h"
+
+/* What pictures, tables and files ask of a device, answered by its family. */
+
+const char *dia_rig_role(const struct dia_rig_device *device, uint8_t role)
+{
+    for (uint8_t k = 0; k < role; k++) {
+        if (!device->family->roles[k])
+            return NULL;
+    }
+    return role < DIA_RIG_PINS ? device->family->roles[role] : NULL;
+}
+
+enum dia_lies dia_rig_lies(const struct dia_rig_device *device)
+{
+    return device->digits ? DIA_LIES_DIGITS : (enum dia_lies)device->family->lies;
+}
+
+uint8_t dia_rig_is_chain(const struct dia_rig_device *device)
+{
+    return device->family->is_chain;
+}
+
+uint8_t dia_rig_has_keys(const struct dia_rig_device *device)
+{
+    return device->family->has_keys;
+}
+
+uint32_t dia_rig_turns(const struct dia_rig_device *device)
+{
+    return device->family->turns ? device->family->turns(device) : 1;
+}
+
+void dia_rig_title(const struct dia_rig_device *device, char *text, size_t size)
+{
+    if (device->family->is_chain)
+        snprintf(text, size, "%s: %u x %s", device->name, (unsigned)device->count, device->chip);
+    else if (!device->part)
+        snprintf(text, size, "%s: %u digits", device->name, (unsigned)device->digits);
+    else
+        snprintf(text, size, "%s: %s", device->name, device->chip);
+}
+
+void dia_rig_facts(const struct dia_rig_device *device, char *text, size_t size)
+{
+    const char *role, *between = "";
+    char clock[40];
+    int used = 0;
+    if (device->family->facts) {
+        device->family->facts(device, text, size);
+        return;
+    }
+    text[0] = 0;
+    for (uint8_t k = 0; (role = dia_rig_role(device, k)) != NULL; k++) {
+        if (device->pins[k] == DIA_NO_PIN || used >= (int)size)
+            continue;
+        used +=
+            snprintf(text + used, size - (size_t)used, "%s%s %u", between, role, device->pins[k]);
+        between = ", ";
+    }
+    if (device->clock_hz && used < (int)size)
+        snprintf(text + used, size - (size_t)used, ", %s",
+                 dia_quantity_write(device->clock_hz, DIA_CLOCK, clock, sizeof clock));
+}
