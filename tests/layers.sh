@@ -1,6 +1,7 @@
 #!/bin/sh
 # Who may know whom: cli -> host -> bench -> wire -> core, never back; the bench shares nothing
-# with the wire. Usage: layers.sh SOURCE-FOLDER
+# with the wire. Inside the host: bringup -> check, picture, plot -> play, show -> rig -> texts.
+# Headers count with all that they include in turn. Usage: layers.sh SOURCE-FOLDER
 set -eu
 cd "$1"
 bad=0
@@ -8,27 +9,92 @@ bad=0
 core="status fixed rom colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
-bench="status pin edge finding bench"
-host="$sim $bench diagnostic quantity nearest rig colour_text points_file palette_file look_text fault player rig_layer show plot signal_text trace reel check bringup"
+bench="status rom pin edge finding bench"
+texts="$sim $bench diagnostic quantity nearest colour_text palette_file points_file look_text"
+rig="$texts rig fault"
+play="$rig player rig_layer show trace"
+pictures="$play reel plot signal_text"
+check="$play check"
+host="$pictures $check bringup"
 
-headers() { # FOLDER: the public headers it includes, and what they include in turn
-    grep -ho '#include <diachrome/[a-z_]*\.h>' -r "$1" | sed 's/.*diachrome.\(.*\)\.h>/\1/' | sort -u
+# Public headers that some files include, and those that these include in turn.
+closure() {
+    todo=$(cat "$@" | sed -n 's/^#include <diachrome\/\([a-z_]*\)\.h>.*/\1/p' | sort -u)
+    seen=" "
+    while [ -n "$todo" ]; do
+        next=""
+        for header in $todo; do
+            case "$seen" in *" $header "*) continue ;; esac
+            seen="$seen$header "
+            next="$next $(sed -n 's/^#include "\([a-z_]*\)\.h".*/\1/p' "include/diachrome/$header.h")"
+        done
+        todo=$(echo $next)
+    done
+    echo "$seen"
 }
-allow() { # FOLDER HEADERS
-    for header in $(headers "$1"); do
-        case " $2 " in
+allow() { # HEADERS NAME FILES...
+    allowed=$1
+    name=$2
+    shift 2
+    for header in $(closure "$@"); do
+        case " $allowed " in
         *" $header "*) ;;
-        *) echo "$1 must not include <diachrome/$header.h>"; bad=1 ;;
+        *) echo "$name must not include <diachrome/$header.h>, nor what includes it"; bad=1 ;;
         esac
     done
 }
-allow src/core "$core"
-allow src/wire "$wire"
-allow src/port/sim "$sim"
-allow src/port/avr "$wire avr"
-allow src/bench "$bench"
-allow src/host "$host"
-# No private header of another folder, but for the parts of core in its own subfolders.
+# Private headers come from a folder's own and from those it may know; family.h is below all.
+private() { # FOLDERS NAME FILES...
+    folders=$1
+    name=$2
+    shift 2
+    for header in $(cat "$@" | sed -n 's/^#include "\([a-z_]*\.h\)".*/\1/p' | sort -u); do
+        found=0
+        for folder in $folders; do
+            [ -f "$folder/$header" ] && found=1
+        done
+        [ "$header" = family.h ] && found=1
+        [ $found = 1 ] || { echo "$name must not include \"$header\""; bad=1; }
+    done
+}
+
+allow "$core" src/core $(find src/core -name '*.[ch]')
+allow "$wire" src/wire src/wire/*.[ch]
+allow "$sim" src/port/sim src/port/sim/*.[ch]
+allow "$wire avr" src/port/avr src/port/avr/*.[ch]
+allow "$bench" src/bench src/bench/*.[ch]
+h=src/host
+allow "$texts" $h $h/*.[ch]
+allow "$rig" $h/rig $h/rig/*.[ch] $h/family/family.h
+allow "$play" $h/play $h/play/*.[ch]
+allow "$play" $h/show $h/show/*.[ch]
+allow "$pictures" $h/picture $h/picture/*.[ch]
+allow "$pictures" $h/plot $h/plot/*.[ch]
+allow "$check" $h/check $h/check/*.[ch]
+allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
+allow "$host" src/cli src/cli/*.[ch]
+
+private "$h" $h $h/*.[ch]
+private "$h $h/rig" $h/rig $h/rig/*.[ch]
+private "$h $h/rig $h/play" $h/play $h/play/*.[ch]
+private "$h $h/rig $h/show" $h/show $h/show/*.[ch]
+private "$h $h/rig $h/play $h/picture" $h/picture $h/picture/*.[ch]
+private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]
+private "$h $h/check" $h/check $h/check/*.[ch]
+private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
+private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
+private src/cli src/cli src/cli/*.[ch]
+private "src/core src/core/look src/core/layout src/core/draw src/core/large src/core/small" src/core $(find src/core -name '*.[ch]')
+private src/wire src/wire src/wire/*.[ch]
+private src/bench src/bench src/bench/*.[ch]
+
+# Which family a device is of is asked by its own file alone.
+if grep -n 'family == &\|family_\(matrix\|shift\|digits\|panel\|characters\)\b' -r src/host src/cli |
+    grep -v '^src/host/family/famil\(ies\|y_[a-z]*\)\.c'; then
+    echo "only src/host/family may know which families there are (above)"
+    bad=1
+fi
+# No private header of another folder by its path, but for the parts of core.
 if grep -n '#include "\.\./' -r src | grep -v '^src/core/[a-z]*/'; then
     echo "a private header of another folder (above)"
     bad=1

@@ -69,6 +69,10 @@ enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns);
 
+/* What an eye sees of n pixels together, from the first: the mean of their light, white added to
+ * r g b, as an sRGB colour. */
+struct dia_rgb dia_seen(const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale);
+
 /* What an eye sees of a pixel of a lane, its supply sagging or not. */
 struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel);
 

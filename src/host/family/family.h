@@ -4,10 +4,6 @@
 
 #include <stddef.h>
 
-#include <diachrome/bench.h>
-#include <diachrome/check.h>
-#include <diachrome/fault.h>
-#include <diachrome/player.h>
 #include <diachrome/rig.h>
 
 /*
@@ -42,6 +38,9 @@ struct family_levels {
     const char *instead;    /* said where the high is too low: what else to take; NULL */
 };
 
+struct dia_check;
+struct dia_check_device;
+struct dia_player;
 struct field;
 struct rig_reader;
 struct tree_node;

@@ -4,7 +4,6 @@
 #include <string.h>
 
 #include <diachrome/player.h>
-#include <diachrome/reel.h>
 
 #include "host_private.h"
 #include "player_private.h"
