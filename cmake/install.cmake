@@ -1,18 +1,31 @@
 # Headers, libraries, command, man pages, a pkg-config file for each library and a CMake package.
 include(CMakePackageConfigHelpers)
 
-install(TARGETS ${DIACHROME_TARGETS} EXPORT diachrome-targets
-  ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
-install(DIRECTORY include/diachrome DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
-install(EXPORT diachrome-targets NAMESPACE diachrome::
-  DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/diachrome)
+set(DIACHROME_PACKAGE_DIR ${CMAKE_INSTALL_LIBDIR}/cmake/diachrome)
+# Two sets, so that only those who ask for the host library need what it needs.
+install(TARGETS diachrome diachrome-bench EXPORT diachrome-targets
+  ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
+install(EXPORT diachrome-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
+if(DIACHROME_HOST)
+  install(TARGETS diachrome-host EXPORT diachrome-host-targets
+    ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
+  install(EXPORT diachrome-host-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
+endif()
+
+# config.h says what the library was built with.
+file(READ include/diachrome/config.h DIACHROME_CONFIG)
+string(REPLACE "#define DIA_ROM\n#elif" "#define DIA_ROM ${DIACHROME_ROM}\n#elif" DIACHROME_CONFIG "${DIACHROME_CONFIG}")
+string(REPLACE "DIA_RUN 64u" "DIA_RUN ${DIACHROME_RUN}u" DIACHROME_CONFIG "${DIACHROME_CONFIG}")
+string(REPLACE "DIA_STACK_RUN 1024u" "DIA_STACK_RUN ${DIACHROME_STACK_RUN}u" DIACHROME_CONFIG "${DIACHROME_CONFIG}")
+file(WRITE ${CMAKE_CURRENT_BINARY_DIR}/config.h "${DIACHROME_CONFIG}")
+install(DIRECTORY include/diachrome DESTINATION ${CMAKE_INSTALL_INCLUDEDIR} PATTERN config.h EXCLUDE)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/config.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/diachrome)
 
 configure_package_config_file(cmake/diachrome-config.cmake.in diachrome-config.cmake
-  INSTALL_DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/diachrome)
+  INSTALL_DESTINATION ${DIACHROME_PACKAGE_DIR})
 write_basic_package_version_file(diachrome-config-version.cmake COMPATIBILITY SameMinorVersion)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/diachrome-config.cmake
-  ${CMAKE_CURRENT_BINARY_DIR}/diachrome-config-version.cmake
-  DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/diachrome)
+  ${CMAKE_CURRENT_BINARY_DIR}/diachrome-config-version.cmake DESTINATION ${DIACHROME_PACKAGE_DIR})
 
 function(diachrome_pkgconfig name description requires private)
   set(PC_NAME ${name})

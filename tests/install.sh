@@ -1,31 +1,43 @@
 #!/bin/sh
-# Installs into a folder of its own and uses what is there as a maker would: with pkg-config, and
-# with find_package. Usage: install.sh BUILD-FOLDER SOURCE-FOLDER
+# Uses the library as makers do: installed by pkg-config and by find_package, static and shared, and
+# as a folder inside another project. Usage: install.sh BUILD-FOLDER SOURCE-FOLDER
 set -eu
 build=$1
 source=$2
 prefix=$build/run/installed
-rm -rf "$prefix" "$build/run/consumer"
+work=$build/run/consumer
+rm -rf "$prefix" "$work"
+mkdir -p "$work"
 cmake -DCMAKE_INSTALL_PREFIX="$prefix" -P "$build/cmake_install.cmake" >/dev/null
 
-# the prefix in the files is the one configured; pkg-config can be told of another
-export PKG_CONFIG_PATH=$(dirname "$(find "$prefix" -name diachrome.pc)")
-flags=$(pkg-config --define-variable=prefix="$prefix" --cflags --libs diachrome-bench)
-mkdir -p "$build/run/consumer"
+pc() { # PREFIX ARGUMENTS...: the prefix in the files is the one configured; here it is another
+    PKG_CONFIG_PATH=$(dirname "$(find "$1" -name diachrome.pc)")
+    export PKG_CONFIG_PATH
+    pkg-config --define-variable=prefix="$@"
+}
+flags=$(pc "$prefix" --cflags --libs diachrome-bench)
 # shellcheck disable=SC2086
-cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$build/run/consumer/with-pkg-config"
-"$build/run/consumer/with-pkg-config"
+cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$work/with-pkg-config"
+"$work/with-pkg-config" >/dev/null
+# shellcheck disable=SC2046
+cc -std=c11 "$source/examples/rig_picture.c" \
+    $(pc "$prefix" --static --cflags --libs diachrome-host) -o "$work/host-with-pkg-config"
 
-cat >"$build/run/consumer/CMakeLists.txt" <<EOF
+# What the host library needs is asked for only by those who ask for it.
+cat >"$work/CMakeLists.txt" <<EOF
 cmake_minimum_required(VERSION 3.18)
 project(consumer LANGUAGES C)
 find_package(diachrome 0.1 REQUIRED)
+if(TARGET PkgConfig::YAML OR TARGET GIF::GIF)
+  message(FATAL_ERROR "find_package asks for packages of the host library")
+endif()
 add_executable(with-cmake $source/examples/smallest_strip.c)
-target_link_libraries(with-cmake PRIVATE diachrome::diachrome-bench)
+target_link_libraries(with-cmake PRIVATE diachrome::bench)
+find_package(diachrome 0.1 REQUIRED COMPONENTS host)
 add_executable(host host.c)
-target_link_libraries(host PRIVATE diachrome::diachrome-host)
+target_link_libraries(host PRIVATE diachrome::host)
 EOF
-cat >"$build/run/consumer/host.c" <<EOF
+cat >"$work/host.c" <<EOF
 #include <diachrome/rig.h>
 int main(void)
 {
@@ -34,14 +46,63 @@ int main(void)
     return dia_rig_load(&rig, "$source/demo/quay.rig.yaml", &wrong) != DIA_OK;
 }
 EOF
-cmake -S "$build/run/consumer" -B "$build/run/consumer/build" -DCMAKE_PREFIX_PATH="$prefix" >/dev/null
-cmake --build "$build/run/consumer/build" >/dev/null
-"$build/run/consumer/build/with-cmake"
-"$build/run/consumer/build/host"
+cmake -S "$work" -B "$work/build" -DCMAKE_PREFIX_PATH="$prefix" >/dev/null
+cmake --build "$work/build" >/dev/null
+"$work/build/with-cmake" >/dev/null
+"$work/build/host"
+
+# Inside another project, with its own settings: no package, no tests, and the same names.
+mkdir -p "$work/inside"
+cat >"$work/inside/CMakeLists.txt" <<EOF
+cmake_minimum_required(VERSION 3.18)
+project(inside LANGUAGES C)
+set(CMAKE_DISABLE_FIND_PACKAGE_PkgConfig ON)
+add_subdirectory($source diachrome)
+add_executable(core core.c)
+target_link_libraries(core PRIVATE diachrome::diachrome)
+add_executable(desk EXCLUDE_FROM_ALL $source/examples/smallest_strip.c)
+target_link_libraries(desk PRIVATE diachrome::bench)
+EOF
+cat >"$work/inside/core.c" <<EOF
+#include <diachrome/diachrome.h>
+#include <string.h>
+int main(void)
+{
+    return strcmp(dia_version(), DIA_VERSION) != 0 || !dia_look_find("steady");
+}
+EOF
+cmake -S "$work/inside" -B "$work/inside/build" -DCMAKE_BUILD_TYPE=Debug >/dev/null
+cmake --build "$work/inside/build" -j 2 >/dev/null
+"$work/inside/build/core"
+[ -z "$(find "$work/inside/build" -name 'libdiachrome-*')" ] || { echo "more than core and wire"; exit 1; }
+cmake --build "$work/inside/build" -j 2 --target desk >/dev/null
+"$work/inside/build/desk" >/dev/null
+
+# Shared: only what public headers declare is seen, and programs run with it.
+cmake -S "$source" -B "$work/shared" -DBUILD_SHARED_LIBS=ON -DDIACHROME_HOST=OFF \
+    -DDIACHROME_EXAMPLES=OFF -DDIACHROME_RUN=32 -DCMAKE_BUILD_TYPE=Debug \
+    -DCMAKE_INSTALL_PREFIX="$work/shared-prefix" >/dev/null
+cmake --build "$work/shared" -j 2 --target diachrome-bench >/dev/null
+cmake --install "$work/shared" >/dev/null
+for library in "$work"/shared-prefix/lib*/lib*.so "$work"/shared-prefix/lib*/*/lib*.so; do
+    [ -f "$library" ] || continue
+    nm -D --defined-only "$library" | awk '$2 != "A" { sub(/@.*/, "", $3); print $3 }' |
+        while read -r name; do
+            grep -qw "$name" "$source"/include/diachrome/*.h ||
+                { echo "$library shows $name, which no public header has"; exit 1; }
+        done
+done
+flags=$(pc "$work/shared-prefix" --cflags --libs diachrome-bench)
+# shellcheck disable=SC2086
+cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$work/with-shared"
+folder=$(dirname "$(find "$work/shared-prefix" -name libdiachrome.so)")
+LD_LIBRARY_PATH=$folder "$work/with-shared" >/dev/null
+LD_LIBRARY_PATH=$folder ldd "$work/with-shared" | grep -q "libdiachrome-bench.so.0.1 => $folder"
+grep -q 'define DIA_RUN 32u' "$work/shared-prefix/include/diachrome/config.h"
 
 # A sketch in C++ takes the same header; only where there is a compiler for it.
 if command -v c++ >/dev/null; then
-    cat >"$build/run/consumer/sketch.cpp" <<EOF
+    cat >"$work/sketch.cpp" <<EOF
 #include <diachrome/diachrome.h>
 int main()
 {
@@ -50,9 +111,9 @@ int main()
     return dia_look_find("steady") != &dia_look_steady || steady.colour.r != 255;
 }
 EOF
-    # shellcheck disable=SC2086
-    c++ -Wall -Wextra -Werror "$build/run/consumer/sketch.cpp" $flags -o "$build/run/consumer/sketch"
-    "$build/run/consumer/sketch"
+    # shellcheck disable=SC2046
+    c++ -Wall -Wextra -Werror "$work/sketch.cpp" $(pc "$prefix" --cflags --libs diachrome) -o "$work/sketch"
+    "$work/sketch"
 fi
 
 "$prefix/bin/diachrome" --version

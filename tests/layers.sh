@@ -6,10 +6,10 @@ set -eu
 cd "$1"
 bad=0
 
-core="status fixed rom colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
+core="linkage version status fixed config colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
-bench="status rom pin edge finding bench"
+bench="linkage status config pin edge finding bench"
 texts="$sim $bench diagnostic quantity nearest colour_text palette_file points_file look_text"
 rig="$texts rig fault"
 play="$rig player rig_layer show trace"

@@ -3,7 +3,10 @@
 #define DIACHROME_AVR_H
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
+
+DIA_BEGIN
 
 /*
  * The port for an ATmega328P (and its near relatives) at 8, 16 or 20 MHz. Compile src/port/avr/
@@ -71,5 +74,7 @@ enum dia_status dia_avr_ticks_begin(struct dia_avr_ticks *ticks, char unit,
 
 /* From the unit's interrupt. Takes the driver's tick and some 200 cycles. */
 void dia_avr_tick(struct dia_avr_ticks *ticks);
+
+DIA_END
 
 #endif

@@ -6,8 +6,11 @@
 
 #include "edge.h"
 #include "finding.h"
+#include "linkage.h"
 #include "pin.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The bench: simulated hardware on the other end of the wire. Its models see nothing but edges
@@ -230,5 +233,7 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  * power-up
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
+
+DIA_END
 
 #endif

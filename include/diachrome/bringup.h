@@ -3,7 +3,10 @@
 #define DIACHROME_BRINGUP_H
 
 #include "fault.h"
+#include "linkage.h"
 #include "player.h"
+
+DIA_BEGIN
 
 /*
  * Bring-up: the first lighting of a rig, device by device. It lights something, asks what is to be
@@ -62,5 +65,7 @@ struct dia_bringup {
 enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_rig *rig,
                                 const struct dia_desk *desk, const char *only,
                                 dia_bringup_asks *asks, void *self, struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

@@ -5,9 +5,12 @@
 #include <stdint.h>
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
-#include "rom.h"
+#include "config.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The driver for character displays: HD44780 and its relatives, 8x1 to 40x2 and 20x4, on 8 or 4
@@ -131,5 +134,7 @@ enum dia_status dia_characters_glyph(struct dia_characters *characters, uint8_t 
 enum dia_cursor { DIA_CURSOR_NONE = 0, DIA_CURSOR_BLOCK = 1, DIA_CURSOR_UNDERLINE = 2 };
 enum dia_status dia_characters_cursor(struct dia_characters *characters, uint8_t column,
                                       uint8_t row, uint8_t style);
+
+DIA_END
 
 #endif

@@ -3,7 +3,10 @@
 #define DIACHROME_CHECK_H
 
 #include "finding.h"
+#include "linkage.h"
 #include "player.h"
+
+DIA_BEGIN
 
 /*
  * What a rig needs against what it has, found by running it on the bench.
@@ -75,5 +78,7 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
                               void (*progress)(uint32_t done, uint32_t all),
                               struct dia_diagnostic *wrong);
 void dia_check_free(struct dia_check *check);
+
+DIA_END
 
 #endif

@@ -4,9 +4,12 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "part.h"
 #include "port.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The encoder for pixels with a clock line, on an SPI bus of the port. Used as dia_onewire; what a
@@ -71,5 +74,7 @@ uint32_t dia_clocked_lead(const DIA_ROM struct dia_pixel_part *part, uint32_t co
 /* At least that many, for arrays: whatever the part. */
 #define DIA_CLOCKED_BYTES(channels, count)                                                         \
     ((uint32_t)(channels) * (count) + 8u + 2u * (((uint32_t)(count) + 15u) / 16u))
+
+DIA_END
 
 #endif

@@ -5,6 +5,9 @@
 #include <stdint.h>
 
 #include "fixed.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * A colour as people type it: sRGB-encoded (IEC 61966-2-1), 8 bits a channel, 0..255.
@@ -26,5 +29,7 @@ uint8_t dia_code_of(dia_light light);
  * This is what two lamps do on one wall; mixing the codes themselves comes out too dark.
  */
 struct dia_rgb dia_rgb_mix(struct dia_rgb a, struct dia_rgb b, dia_share share);
+
+DIA_END
 
 #endif

@@ -4,7 +4,10 @@
 
 #include "colour.h"
 #include "diagnostic.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * Colours as people write them, after CSS Color Module Level 4, without transparency:
@@ -23,5 +26,7 @@
  */
 enum dia_status dia_colour_read(const char *text, struct dia_rgb *colour,
                                 struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

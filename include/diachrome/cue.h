@@ -6,6 +6,9 @@
 
 #include "keys.h"
 #include "layer.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * Cues: what keys do to layers and to the parameters of their looks.
@@ -95,5 +98,7 @@ void dia_cues_take(struct dia_cues *cues, const struct dia_key_event *event);
  * were.
  */
 void dia_cues_apply(struct dia_cues *cues, uint32_t ms, struct dia_layer *out);
+
+DIA_END
 
 #endif

@@ -5,8 +5,11 @@
 #include <stdint.h>
 
 #include "colour.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * develop: from a frame of sRGB colours to the drive bytes of a part.
@@ -133,5 +136,7 @@ static inline void dia_develop_run(const struct dia_develop *develop, struct dia
 {
     develop->channels->run(develop, carry, pixels, n, out);
 }
+
+DIA_END
 
 #endif

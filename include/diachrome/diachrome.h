@@ -9,10 +9,8 @@
  * the caller owns all memory. On a desktop see also sim.h and bench.h (the simulated hardware)
  * and rig.h, player.h, reel.h, trace.h, check.h (files).
  */
-#ifdef __cplusplus
-extern "C" {
-#endif
-
+#include "version.h"       /* which one this is */
+#include "config.h"        /* what a build may choose */
 #include "status.h"        /* how calls answer */
 #include "fixed.h"         /* number formats */
 #include "colour.h"        /* sRGB and linear light */
@@ -48,9 +46,5 @@ extern "C" {
 #include "digits.h"        /* driver for digits straight from pins */
 #include "panel.h"         /* driver for panel controllers */
 #include "characters.h"    /* driver for character displays */
-
-#ifdef __cplusplus
-}
-#endif
 
 #endif

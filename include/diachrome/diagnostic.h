@@ -2,6 +2,10 @@
 #ifndef DIACHROME_DIAGNOSTIC_H
 #define DIACHROME_DIAGNOSTIC_H
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * What is wrong with something a person wrote, and what would be right: one line, without a full
  * stop or a line end. For files it begins with file:line:column.
@@ -9,5 +13,7 @@
 struct dia_diagnostic {
     char text[512];
 };
+
+DIA_END
 
 #endif

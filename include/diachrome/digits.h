@@ -5,8 +5,11 @@
 #include <stdint.h>
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The driver for 1 to 8 digits of seven segments straight from pins, lit in turns.
@@ -64,5 +67,7 @@ uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t resist
  * changed then. */
 enum dia_status dia_digits_init(struct dia_digits *digits, struct dia_port *port,
                                 const struct dia_digits_setup *setup, uint8_t *segments);
+
+DIA_END
 
 #endif

@@ -6,8 +6,11 @@
 
 #include "colour.h"
 #include "fixed.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
 #include "surface.h"
+
+DIA_BEGIN
 
 /*
  * Drawings: figures on a surface, whatever way its elements lie. Places are micrometres from its
@@ -81,5 +84,7 @@ struct dia_drawing {
 /* Draws on elements first .. first + n - 1 of a surface, n of them in out. */
 void dia_drawing_render(const void *drawing, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out);
+
+DIA_END
 
 #endif

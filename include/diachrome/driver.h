@@ -5,9 +5,12 @@
 #include <stdint.h>
 
 #include "fixed.h"
+#include "linkage.h"
 #include "port.h"
-#include "rom.h"
+#include "config.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * A driver: what takes frames and makes signals for one device. All families have this one
@@ -189,5 +192,7 @@ enum dia_status dia_driver_wait(struct dia_driver *driver);
  * dia_driver_poll, or call again. Other errors as dia_driver_poll.
  */
 enum dia_status dia_driver_show_and_wait(struct dia_driver *driver);
+
+DIA_END
 
 #endif

@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /* A pin that changes: all that goes from the simulated port to the bench and to a trace. */
 struct dia_edge {
     uint64_t t_ns; /* since the simulation began */
@@ -14,5 +18,7 @@ struct dia_edge {
 
 /* Takes n edges, those of one pin in the order of time. The edges are the giver's. */
 typedef void dia_edge_listener(void *self, const struct dia_edge *edges, uint32_t n);
+
+DIA_END
 
 #endif

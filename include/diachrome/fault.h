@@ -3,7 +3,10 @@
 #define DIACHROME_FAULT_H
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "rig.h"
+
+DIA_BEGIN
 
 /*
  * Faults of a simulated desk: what is other than the rig says, or broken. Written as
@@ -39,5 +42,7 @@ void dia_desk_init(struct dia_desk *desk, const struct dia_rig *rig);
  * known, or not of that kind of thing. */
 enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
                                struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /* What a check or the bench has to say: which limit, where, when, the number and what is right. */
 enum dia_finding_level {
     DIA_NOTE,    /* good to know */
@@ -43,5 +47,7 @@ uint32_t dia_findings_of(const struct dia_findings *list, enum dia_finding_level
 
 /* "note", "warning", "error". */
 const char *dia_finding_level_text(enum dia_finding_level level);
+
+DIA_END
 
 #endif

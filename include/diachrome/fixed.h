@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * The number formats of the whole library: integers only, so that the same inputs give the same
  * bytes on every processor. Every product rounds down unless its function says otherwise.
@@ -33,5 +37,7 @@ static inline dia_share dia_share_percent(uint8_t percent)
     return percent >= 100 ? (dia_share)DIA_SHARE_ONE
                           : (dia_share)((percent * (uint32_t)DIA_SHARE_ONE + 50u) / 100u);
 }
+
+DIA_END
 
 #endif

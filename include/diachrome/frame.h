@@ -5,6 +5,9 @@
 #include <stdint.h>
 
 #include "colour.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /* What every pixel of a surface should show at one moment. The caller owns the pixels. */
 struct dia_frame {
@@ -14,5 +17,7 @@ struct dia_frame {
 
 /* Every pixel one colour. */
 void dia_frame_fill(const struct dia_frame *frame, struct dia_rgb colour);
+
+DIA_END
 
 #endif

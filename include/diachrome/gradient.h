@@ -5,7 +5,10 @@
 #include <stdint.h>
 
 #include "colour.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * Colours between stops at any places, mixed in one of two ways.
@@ -49,5 +52,7 @@ struct dia_rgb dia_gradient_at(const struct dia_gradient *gradient, uint16_t pla
  * the Planckian locus as Kim et al. approximate it (US patent 7024034, 2006, equations of x and y).
  */
 struct dia_rgb dia_rgb_kelvin(uint32_t kelvin);
+
+DIA_END
 
 #endif

@@ -4,7 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * A grid: elements in columns (from the left) and rows (from the top), and how the chain runs
@@ -39,5 +42,7 @@ struct dia_cell dia_grid_cell(const struct dia_grid *grid, uint16_t i);
  * seen from the front. */
 struct dia_grid dia_grid_turned(const struct dia_grid *grid);
 struct dia_grid dia_grid_mirrored(const struct dia_grid *grid);
+
+DIA_END
 
 #endif

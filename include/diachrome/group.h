@@ -2,8 +2,11 @@
 #ifndef DIACHROME_GROUP_H
 #define DIACHROME_GROUP_H
 
+#include "linkage.h"
 #include "parallel.h"
 #include "strip.h"
+
+DIA_BEGIN
 
 /*
  * A group: one-wire strips on up to 16 neighbouring pins, sent at once in the time of the longest.
@@ -43,5 +46,7 @@ enum dia_status dia_strip_init_lane(struct dia_strip *strip, struct dia_group *g
 
 /* 1: what was shown on a lane is not on the wire yet; 0 too for a lane that is not there. */
 uint8_t dia_group_is_waiting(const struct dia_group *group, uint8_t lane);
+
+DIA_END
 
 #endif

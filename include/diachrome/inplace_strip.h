@@ -6,8 +6,11 @@
 
 #include "develop.h"
 #include "frame.h"
+#include "linkage.h"
 #include "onewire.h"
 #include "power.h"
+
+DIA_BEGIN
 
 /*
  * A strip in one buffer: SHOWING USES UP THE FRAME. Colours become drive bytes in place, so draw
@@ -60,5 +63,7 @@ enum dia_status dia_inplace_strip_wait(struct dia_inplace_strip *strip);
 
 /* Shows black, and waits for it: how a program leaves its strip. Errors as _show. */
 enum dia_status dia_inplace_strip_dark(struct dia_inplace_strip *strip);
+
+DIA_END
 
 #endif

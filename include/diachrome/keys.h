@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * Buttons and keys as events with a time. What is fed is which keys are closed at a moment, as
  * often as it is read; events and their times do not depend on how often that is, as long as
@@ -60,5 +64,7 @@ void dia_keys_feed(struct dia_keys *keys, uint32_t ms, uint8_t closed);
 /* 1, and the next event; 0 when there is none. Events come in the order of their times for each
  * key. */
 uint8_t dia_keys_next(struct dia_keys *keys, struct dia_key_event *event);
+
+DIA_END
 
 #endif

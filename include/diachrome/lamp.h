@@ -6,7 +6,10 @@
 
 #include "colour.h"
 #include "fixed.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * Lamps: elements with one level and no colour, such as shift-register outputs, the dots of a
@@ -37,5 +40,7 @@ uint8_t dia_segments_of(char character);
  * the digit before it. Digits behind the text stay dark. Returns how many characters did not fit.
  */
 uint16_t dia_segments_text(const char *text, uint8_t *digits, uint16_t count);
+
+DIA_END
 
 #endif

@@ -4,8 +4,11 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "look.h"
 #include "wave.h"
+
+DIA_BEGIN
 
 /*
  * Layers: looks and drawings one over the other. A stack is a pure function of time, as a look is.
@@ -62,5 +65,7 @@ void dia_stack_render(const struct dia_stack *stack, uint32_t ms, uint32_t first
 /* From one stack to another: share 0 shows the first, DIA_SHARE_ONE the second. */
 void dia_stack_cross(const struct dia_stack *from, const struct dia_stack *to, dia_share share,
                      uint32_t ms, uint32_t first, uint32_t n, struct dia_rgb *out);
+
+DIA_END
 
 #endif

@@ -6,9 +6,12 @@
 
 #include "colour.h"
 #include "grid.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
 #include "status.h"
 #include "surface.h"
+
+DIA_BEGIN
 
 /*
  * Surfaces that are no straight line. What they are made of (a grid, a ring, ...) belongs to the
@@ -136,5 +139,7 @@ void dia_places_keep(struct dia_surface *kept, struct dia_places *places,
  * numbers below count, in rising order.
  */
 void dia_gaps_open(struct dia_rgb *pixels, uint32_t count, const uint16_t *gaps, uint32_t n);
+
+DIA_END
 
 #endif

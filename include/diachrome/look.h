@@ -7,8 +7,11 @@
 #include "colour.h"
 #include "frame.h"
 #include "gradient.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
 #include "surface.h"
+
+DIA_BEGIN
 
 /*
  * Looks: named, parametric animations.
@@ -351,5 +354,7 @@ const DIA_ROM struct dia_look *dia_look_find(const char *name);
  */
 const DIA_ROM struct dia_param *dia_look_check(const DIA_ROM struct dia_look *look,
                                                const void *values);
+
+DIA_END
 
 #endif

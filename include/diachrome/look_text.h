@@ -3,8 +3,11 @@
 #define DIACHROME_LOOK_TEXT_H
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "look.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /* Looks and their parameters as people write them. */
 
@@ -41,5 +44,7 @@ const char *dia_param_unit(const struct dia_param *param);
  * range. A palette stays as it is.
  */
 void dia_param_nudge(const struct dia_param *param, void *values, int way);
+
+DIA_END
 
 #endif

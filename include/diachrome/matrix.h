@@ -5,9 +5,12 @@
 #include <stdint.h>
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
-#include "rom.h"
+#include "config.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The driver for matrix and digit drivers: MAX7219 and MAX7221 in a chain, on an SPI bus with a
@@ -94,5 +97,7 @@ uint32_t dia_matrix_dot(const struct dia_matrix_wiring *wiring, uint16_t chips, 
  * field of the wiring that counts, and tells whether digit 0 of chip 0 is at the right end. */
 uint32_t dia_matrix_segment(const struct dia_matrix_wiring *wiring, uint16_t chips, uint8_t digits,
                             uint16_t digit, uint8_t segment);
+
+DIA_END
 
 #endif

@@ -2,11 +2,17 @@
 #ifndef DIACHROME_NEAREST_H
 #define DIACHROME_NEAREST_H
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * The known word that someone who wrote `word` most likely meant: the one with the fewest letters
  * to change, put in or leave out (case does not count), if those are at most a third of its
  * length and one. NULL when none is near. known ends with NULL.
  */
 const char *dia_nearest(const char *word, const char *const *known);
+
+DIA_END
 
 #endif

@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * Smooth noise, and random numbers that are always the same. Levels 0..65535, pure functions of
  * where and when, the same on every processor.
@@ -23,5 +27,7 @@ uint16_t dia_noise_octaves(uint32_t x, uint32_t y, uint32_t z, uint8_t octaves, 
 
 /* A random number for an element in a time slot. */
 uint16_t dia_random(uint32_t element, uint32_t slot, uint32_t seed);
+
+DIA_END
 
 #endif

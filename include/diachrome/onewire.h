@@ -4,9 +4,12 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "part.h"
 #include "port.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The encoder for one-wire pixels: sends drive bytes and keeps the latch gap, without blocking.
@@ -53,5 +56,7 @@ void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struc
 /* Time on the wire of n bytes without the latch gap, in nanoseconds at nominal pulses; the
  * longest there can be (all bits of the longer kind). */
 uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n);
+
+DIA_END
 
 #endif

@@ -5,6 +5,9 @@
 #include <stdint.h>
 
 #include "fixed.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * A frame clock: says when the next frame is due and what time of the show it has. It does not
@@ -58,5 +61,7 @@ void dia_pace_speed(struct dia_pace *pace, uint32_t speed);
 
 /* The time of the show from the next frame on. */
 void dia_pace_seek(struct dia_pace *pace, uint32_t ms);
+
+DIA_END
 
 #endif

@@ -3,7 +3,10 @@
 #define DIACHROME_PALETTE_FILE_H
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "look.h"
+
+DIA_BEGIN
 
 /*
  * Palettes in files of the GIMP palette format: a line "GIMP Palette", then perhaps "Name: ..." and
@@ -18,5 +21,7 @@ enum dia_status dia_palette_read(const char *path, struct dia_palette *palette,
 /* The file is there whole or not at all. */
 enum dia_status dia_palette_write(const char *path, const char *name,
                                   const struct dia_palette *palette, struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

@@ -5,9 +5,12 @@
 #include <stdint.h>
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
-#include "rom.h"
+#include "config.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The driver for panel controllers: TM1638 (digits, single lamps, keys) and its two-wire relative
@@ -70,5 +73,7 @@ enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
  * DIA_BAD_VALUE: the part has no such digit or lamp. */
 enum dia_status dia_panel_digit(struct dia_panel *panel, uint8_t digit, uint8_t segments);
 enum dia_status dia_panel_lamp(struct dia_panel *panel, uint8_t lamp, uint8_t on);
+
+DIA_END
 
 #endif

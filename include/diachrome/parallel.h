@@ -4,9 +4,12 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "part.h"
 #include "port.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * Several one-wire lanes at once, for controllers that can set 8 or 16 neighbouring pins together.
@@ -54,5 +57,7 @@ enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *pl
 
 /* As dia_onewire_poll, for all lanes together. */
 enum dia_status dia_parallel_poll(struct dia_parallel *group);
+
+DIA_END
 
 #endif

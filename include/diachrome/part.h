@@ -4,9 +4,12 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "port.h"
 #include "power.h"
-#include "rom.h"
+#include "config.h"
+
+DIA_BEGIN
 
 /* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for
  * the level of parts that have one. */
@@ -60,5 +63,7 @@ extern const DIA_ROM struct dia_pixel_part dia_apa102, dia_sk9822, dia_ws2801, d
 /* All of a family; NULL after the last. */
 extern const DIA_ROM struct dia_pixel_part *const dia_onewire_parts[];
 extern const DIA_ROM struct dia_pixel_part *const dia_clocked_parts[];
+
+DIA_END
 
 #endif

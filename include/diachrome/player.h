@@ -5,8 +5,11 @@
 #include "bench.h"
 #include "diagnostic.h"
 #include "fault.h"
+#include "linkage.h"
 #include "rig.h"
 #include "sim.h"
+
+DIA_BEGIN
 
 /*
  * A rig at work on the bench: a simulated controller that drives its lanes, and the models of
@@ -112,5 +115,7 @@ const struct dia_findings *dia_player_findings(const struct dia_player *player);
  */
 uint64_t dia_frame_us(uint32_t from_ms, uint32_t rate_mhz, uint32_t k);
 uint32_t dia_frame_slot(uint64_t time_us, uint32_t rate_mhz);
+
+DIA_END
 
 #endif

@@ -7,7 +7,10 @@
 
 #include "colour.h"
 #include "diagnostic.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * Plots over time: of a signal, or of the channels of one element. As a picture or as text.
@@ -33,5 +36,7 @@ enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path
 /* Text, columns (40..400) wide, each curve below the other; with in_colour with colours and blocks
  * for a terminal, else in ASCII. */
 void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour);
+
+DIA_END
 
 #endif

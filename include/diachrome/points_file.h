@@ -5,8 +5,11 @@
 #include <stdint.h>
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "status.h"
 #include "surface.h"
+
+DIA_BEGIN
 
 /*
  * Reads where elements are: CSV (RFC 4180) with a first line `index,x,y` or `index,x,y,z`, then a
@@ -16,5 +19,7 @@
  */
 enum dia_status dia_points_read(const char *path, struct dia_point *points, uint32_t count,
                                 struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

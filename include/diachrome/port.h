@@ -4,9 +4,12 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "pin.h"
-#include "rom.h"
+#include "config.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The port: everything Diachrome wants from a controller. docs/porting.md shows how to write one.
@@ -147,5 +150,7 @@ static inline void dia_port_release_i2c(struct dia_port *port, uint8_t bus)
 {
     port->i2c_held &= (uint16_t) ~(bus < 16 ? 1u << bus : 0u);
 }
+
+DIA_END
 
 #endif

@@ -6,7 +6,10 @@
 
 #include "colour.h"
 #include "develop.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * The limiter: what a supply may give, and how far the frames on it must be scaled to stay inside.
@@ -50,5 +53,7 @@ dia_share dia_budget_share(const struct dia_budget *budget);
 
 /* What the frames added would draw without limit, idle included. */
 uint32_t dia_budget_asked_ua(const struct dia_budget *budget);
+
+DIA_END
 
 #endif

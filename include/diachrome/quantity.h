@@ -5,7 +5,10 @@
 #include <stdint.h>
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /* Kinds of quantity, with the unit their values are kept in and how people write them. */
 enum dia_quantity {
@@ -32,5 +35,7 @@ enum dia_status dia_quantity_read(const char *text, enum dia_quantity kind, int6
 
 /* Writes a value as people would: "16.7 mm", "2 A", "30 %". Returns text. */
 char *dia_quantity_write(int64_t value, enum dia_quantity kind, char *text, int size);
+
+DIA_END
 
 #endif

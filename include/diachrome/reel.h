@@ -2,7 +2,10 @@
 #ifndef DIACHROME_REEL_H
 #define DIACHROME_REEL_H
 
+#include "linkage.h"
 #include "player.h"
+
+DIA_BEGIN
 
 /*
  * A reel: what the bench showed, frame after frame, kept for pictures and tables.
@@ -88,5 +91,7 @@ struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level
 
 /* What full is in the drives of a part. */
 enum dia_scale dia_scale_of(const struct dia_pixel_part *part);
+
+DIA_END
 
 #endif

@@ -8,6 +8,9 @@
 #include "bench.h"
 #include "diachrome.h"
 #include "diagnostic.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * A rig: the hardware as a file describes it. docs/rig-format.md has every key. What is in here
@@ -193,5 +196,7 @@ uint32_t dia_rig_turns(const struct dia_rig_device *device);
 /* For people: "board: 4 x MAX7219"; and how it is connected: "din 10, clk 11, cs 12, 1 MHz". */
 void dia_rig_title(const struct dia_rig_device *device, char *text, size_t size);
 void dia_rig_facts(const struct dia_rig_device *device, char *text, size_t size);
+
+DIA_END
 
 #endif

@@ -7,8 +7,11 @@
 #include "diagnostic.h"
 #include "draw.h"
 #include "layer.h"
+#include "linkage.h"
 #include "player.h"
 #include "rig.h"
+
+DIA_BEGIN
 
 /*
  * A layer on a rig: a look, on which lanes and devices, and how it goes with the layers below.
@@ -106,5 +109,7 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
 enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns);
+
+DIA_END
 
 #endif

@@ -3,7 +3,10 @@
 #define DIACHROME_SET_H
 
 #include "driver.h"
+#include "linkage.h"
 #include "power.h"
+
+DIA_BEGIN
 
 /*
  * A set: all the drivers of a controller, and the supplies that they share. Strips on one supply
@@ -74,5 +77,7 @@ enum dia_status dia_set_dark(struct dia_set *set);
 /* What the last frame asked for from a supply without limit, uA, and the share of light it got. */
 uint32_t dia_set_asked_ua(const struct dia_set *set, uint8_t supply);
 dia_share dia_set_share(const struct dia_set *set, uint8_t supply);
+
+DIA_END
 
 #endif

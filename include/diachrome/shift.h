@@ -5,10 +5,13 @@
 #include <stdint.h>
 
 #include "driver.h"
+#include "linkage.h"
 #include "port.h"
-#include "rom.h"
+#include "config.h"
 #include "slices.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The driver for chains of shift registers: 74HC595 and 74HCT595, on three pins set one after the
@@ -94,5 +97,7 @@ struct dia_shift {
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
                                const struct dia_shift_setup *setup, uint8_t *levels,
                                uint8_t *memory);
+
+DIA_END
 
 #endif

@@ -6,9 +6,12 @@
 
 #include "cue.h"
 #include "diagnostic.h"
+#include "linkage.h"
 #include "player.h"
 #include "rig.h"
 #include "rig_layer.h"
+
+DIA_BEGIN
 
 /*
  * A show: layers on a rig, what keys do to them, and which keys are pressed when. All three are
@@ -90,5 +93,7 @@ enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *pl
 /* The key that text names, "operator.1" or "1": the first panel's, or one of nobody's panel. */
 enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
                                   struct dia_diagnostic *wrong);
+
+DIA_END
 
 #endif

@@ -5,7 +5,10 @@
 #include <stdint.h>
 
 #include "fixed.h"
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
+
+DIA_BEGIN
 
 /*
  * Signals: levels 0..65535 along a turn, in time or in space. Each is a pure function of its phase
@@ -65,5 +68,7 @@ uint16_t dia_ease_run(const DIA_ROM struct dia_ease *ease, uint16_t part);
 
 /* ms after a start: rises for attack_ms, stays for hold_ms, falls for release_ms; then 0. */
 uint16_t dia_envelope(uint32_t ms, uint32_t attack_ms, uint32_t hold_ms, uint32_t release_ms);
+
+DIA_END
 
 #endif

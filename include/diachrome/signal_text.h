@@ -5,8 +5,11 @@
 #include <stdint.h>
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "signal.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * A signal as people write it,:
@@ -41,5 +44,7 @@ enum dia_status dia_signal_read(const char *text, struct dia_signal *signal,
 
 /* Its level at a time, 0..65535. */
 uint16_t dia_signal_at(const struct dia_signal *signal, uint32_t ms);
+
+DIA_END
 
 #endif

@@ -5,7 +5,10 @@
 #include <stdint.h>
 
 #include "edge.h"
+#include "linkage.h"
 #include "port.h"
+
+DIA_BEGIN
 
 /*
  * The simulated port: a controller with a clock of its own, whose pins tell listeners every edge.
@@ -122,5 +125,7 @@ void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level);
 
 /* Lets time pass; listeners have heard every edge up to then. */
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us);
+
+DIA_END
 
 #endif

@@ -4,6 +4,10 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /*
  * Levels by time: lamps that are only on or off get a level by being on for a part of each
  * period, which is cut into slices. With n bits of depth a period has 2^n - 1 units.
@@ -20,5 +24,7 @@ uint16_t dia_slices_unit_us(uint32_t refresh_mhz, uint8_t depth);
 
 /* Ticks a period. */
 uint16_t dia_slices_count(enum dia_slices slices, uint8_t depth);
+
+DIA_END
 
 #endif

@@ -2,6 +2,10 @@
 #ifndef DIACHROME_STATUS_H
 #define DIACHROME_STATUS_H
 
+#include "linkage.h"
+
+DIA_BEGIN
+
 /* What a call has to say. Errors are values; nothing aborts. */
 enum dia_status {
     DIA_OK = 0,      /* done */
@@ -13,5 +17,7 @@ enum dia_status {
 
 /* A short English text for a status, without a full stop. Never NULL; static, not to be freed. */
 const char *dia_status_text(enum dia_status status);
+
+DIA_END
 
 #endif

@@ -8,8 +8,11 @@
 #include "develop.h"
 #include "driver.h"
 #include "frame.h"
+#include "linkage.h"
 #include "onewire.h"
 #include "power.h"
+
+DIA_BEGIN
 
 /*
  * The driver for a strip: any line of pixels, one-wire or clocked, with a supply of its own. For
@@ -75,5 +78,7 @@ enum dia_status dia_strip_init_clocked(struct dia_strip *strip, struct dia_port 
 
 /* Keeps the strip inside supply_ma less reserve_ma (kept for the controller), milliamperes. */
 void dia_strip_supply(struct dia_strip *strip, uint16_t supply_ma, uint16_t reserve_ma);
+
+DIA_END
 
 #endif

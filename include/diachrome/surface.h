@@ -4,8 +4,11 @@
 
 #include <stdint.h>
 
-#include "rom.h"
+#include "config.h"
+#include "linkage.h"
 #include "status.h"
+
+DIA_BEGIN
 
 /*
  * The elements of one device, or of several joined ones, with their places. Looks never ask how
@@ -95,5 +98,7 @@ void dia_ramp_init(struct dia_ramp *ramp, const struct dia_surface *surface, uin
 
 /* Values of elements first .. first + n - 1 into out (n of them). */
 void dia_ramp_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, uint32_t *out);
+
+DIA_END
 
 #endif

@@ -3,7 +3,10 @@
 #define DIACHROME_TRACE_H
 
 #include "diagnostic.h"
+#include "linkage.h"
 #include "player.h"
+
+DIA_BEGIN
 
 /*
  * A waveform as a VCD file (IEEE 1364, value change dump): one wire a lane, named as the lane
@@ -29,5 +32,7 @@ enum dia_status dia_trace_close(struct dia_trace *trace, uint64_t until_ns,
 
 /* Frees the trace and leaves no file. */
 void dia_trace_discard(struct dia_trace *trace);
+
+DIA_END
 
 #endif

@@ -4,8 +4,11 @@
 
 #include <stdint.h>
 
+#include "linkage.h"
 #include "signal.h"
 #include "surface.h"
+
+DIA_BEGIN
 
 /* A signal in space and time: levels along a surface, moving. */
 enum dia_wave_shape { DIA_WAVE_SINE, DIA_WAVE_TRIANGLE, DIA_WAVE_SAW, DIA_WAVE_PULSE };
@@ -26,5 +29,7 @@ void dia_wave_init(struct dia_wave *wave);
 /* Levels 0..65535 of elements first .. first + n - 1. */
 void dia_wave_run(const struct dia_wave *wave, const struct dia_surface *surface, uint32_t ms,
                   uint32_t first, uint32_t n, uint16_t *levels);
+
+DIA_END
 
 #endif

@@ -18,7 +18,7 @@ void dia_bench_free(struct dia_bench *bench)
     if (!bench)
         return;
     for (int i = 0; i < bench->chain_count; i++)
-        chain_free(&bench->chains[i]);
+        dia_chain_free(&bench->chains[i]);
     for (int i = 0; i < bench->device_count; i++)
         bench->devices[i]->of->free(bench->devices[i]);
     dia_findings_free(&bench->findings);
@@ -48,7 +48,7 @@ static void supply_over(struct dia_bench *bench, const struct supply *supply, ui
     dia_findings_add(&bench->findings, &finding);
 }
 
-void bench_load(struct dia_bench *bench, int number, uint64_t t)
+void dia_bench_load(struct dia_bench *bench, int number, uint64_t t)
 {
     if (number == 0)
         return;
@@ -68,28 +68,28 @@ void bench_load(struct dia_bench *bench, int number, uint64_t t)
         supply_over(bench, supply, t);
 }
 
-int bench_in_use(const struct dia_bench *bench, uint8_t pin)
+int dia_bench_in_use(const struct dia_bench *bench, uint8_t pin)
 {
     return bench->on_pin[pin] || bench->wired[pin][0].device;
 }
 
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
 {
-    const struct sheet *sheet = sheet_of(setup->part);
+    const struct sheet *sheet = dia_sheet_of(setup->part);
     int clocked = sheet && sheet->wire != SHEET_PULSES;
-    if (bench->chain_count == CHAINS || bench_in_use(bench, setup->pin) || setup->supply < 0 ||
+    if (bench->chain_count == CHAINS || dia_bench_in_use(bench, setup->pin) || setup->supply < 0 ||
         setup->supply > bench->supply_count)
         return -1;
-    if (clocked && (bench_in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
+    if (clocked && (dia_bench_in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
         return -1;
     struct chain *chain = &bench->chains[bench->chain_count];
-    if (chain_init(chain, setup) != 0)
+    if (dia_chain_init(chain, setup) != 0)
         return -1;
     bench->on_pin[setup->pin] = chain;
     if (clocked)
         bench->on_pin[setup->clock_pin] = chain;
     bench->chain_count++;
-    bench_load(bench, chain->supply, 0);
+    dia_bench_load(bench, chain->supply, 0);
     return bench->chain_count - 1;
 }
 
@@ -106,11 +106,12 @@ static void chain_takes(struct dia_bench *bench, struct chain *chain, const stru
 {
     if (chain->fault.wrong_end)
         return;
-    int latched = chain->sheet->wire == SHEET_PULSES
-                      ? chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
-                      : clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
+    int latched =
+        chain->sheet->wire == SHEET_PULSES
+            ? dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
+            : dia_clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
     if (latched)
-        bench_load(bench, chain->supply, chain->shown.latched_ns);
+        dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
 }
 
 static void take_one(struct dia_bench *bench, const struct dia_edge *edge)
@@ -150,8 +151,8 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
         const struct dia_edge *edge = &edges[i];
         struct chain *chain = bench->on_pin[edge->pin];
         if (is_plain(bench, chain)) {
-            if (chain_edge(chain, edge->t_ns, edge->level, &bench->findings))
-                bench_load(bench, chain->supply, chain->shown.latched_ns);
+            if (dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings))
+                dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
             continue;
         }
         take_one(bench, edge);
@@ -176,12 +177,12 @@ int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_c
     return 0;
 }
 
-void bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
+void dia_bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns)
 {
     uint64_t before = device->shown.draws_ua;
     device->of->settle(device, t_ns);
     if (device->shown.draws_ua != before)
-        bench_load(bench, device->supply, t_ns);
+        dia_bench_load(bench, device->supply, t_ns);
 }
 
 /* Chains latch in the order of time, so that a supply sees what it would see. */
@@ -191,18 +192,18 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
         struct chain *next = NULL;
         for (int i = 0; i < bench->chain_count; i++) {
             struct chain *chain = &bench->chains[i];
-            if (chain_latches_ns(chain) <= t_ns &&
-                (!next || chain_latches_ns(chain) < chain_latches_ns(next)))
+            if (dia_chain_latches_ns(chain) <= t_ns &&
+                (!next || dia_chain_latches_ns(chain) < dia_chain_latches_ns(next)))
                 next = chain;
         }
         if (!next)
             break;
-        chain_settle(next, &bench->findings);
-        bench_load(bench, next->supply, next->shown.latched_ns);
+        dia_chain_settle(next, &bench->findings);
+        dia_bench_load(bench, next->supply, next->shown.latched_ns);
     }
     for (int i = 0; i < bench->device_count; i++) {
         if (!bench->devices[i]->seen)
-            bench_settle_device(bench, bench->devices[i], t_ns);
+            dia_bench_settle_device(bench, bench->devices[i], t_ns);
     }
 }
 

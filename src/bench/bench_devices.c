@@ -48,7 +48,8 @@ static void join(struct dia_bench *bench, struct device *device, uint8_t role)
     device->level[role] = bench->level[pin];
 }
 
-int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup)
+int dia_bench_add(struct dia_bench *bench, struct device *device,
+                  const struct dia_device_setup *setup)
 {
     if (!device)
         return -1;
@@ -66,7 +67,7 @@ int bench_add(struct dia_bench *bench, struct device *device, const struct dia_d
             join(bench, device, k);
     }
     bench->devices[bench->device_count] = device;
-    bench_load(bench, device->supply, 0);
+    dia_bench_load(bench, device->supply, 0);
     return bench->device_count++;
 }
 
@@ -94,7 +95,7 @@ void dia_bench_see(struct dia_bench *bench, int device, uint64_t t_ns)
     struct device *of = device_of(bench, device);
     if (!of)
         return;
-    bench_settle_device(bench, of, t_ns);
+    dia_bench_settle_device(bench, of, t_ns);
     of->seen = 1;
 }
 
@@ -107,17 +108,17 @@ void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *s
 int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
 {
     struct device *of = device_of(bench, device);
-    return of ? bench_panel_keys(of, keys) : -1;
+    return of ? dia_device_panel_keys(of, keys) : -1;
 }
 
 const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device)
 {
     const struct device *of = device_of(bench, device);
-    return of ? bench_cells(of) : NULL;
+    return of ? dia_device_cells(of) : NULL;
 }
 
 int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault)
 {
     struct device *of = device_of(bench, device);
-    return of ? bench_shift_fault(of, fault) : -1;
+    return of ? dia_device_shift_fault(of, fault) : -1;
 }

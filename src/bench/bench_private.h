@@ -37,12 +37,12 @@ struct dia_bench {
 };
 
 /* What a supply gives at a time, from what its chains and devices draw. */
-void bench_load(struct dia_bench *bench, int supply, uint64_t t);
+void dia_bench_load(struct dia_bench *bench, int supply, uint64_t t);
 
 /* Whether something is on a pin. */
-int bench_in_use(const struct dia_bench *bench, uint8_t pin);
+int dia_bench_in_use(const struct dia_bench *bench, uint8_t pin);
 
 /* Works out what a device shows, and what its supply gives then. */
-void bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns);
+void dia_bench_settle_device(struct dia_bench *bench, struct device *device, uint64_t t_ns);
 
 #endif

@@ -25,10 +25,10 @@ static int read_order(struct chain *chain, const char *order)
     return seen == (1u << n) - 1 ? 0 : -1;
 }
 
-int chain_init(struct chain *chain, const struct dia_chain_setup *setup)
+int dia_chain_init(struct chain *chain, const struct dia_chain_setup *setup)
 {
     memset(chain, 0, sizeof *chain);
-    chain->sheet = sheet_of(setup->part);
+    chain->sheet = dia_sheet_of(setup->part);
     if (!chain->sheet || setup->count == 0)
         return -1;
     if (read_order(chain, setup->order ? setup->order : chain->sheet->order) != 0)
@@ -36,7 +36,7 @@ int chain_init(struct chain *chain, const struct dia_chain_setup *setup)
     chain->shown.drive = calloc(setup->count, sizeof *chain->shown.drive);
     chain->heard = calloc(setup->count, chain->channels);
     if (!chain->shown.drive || !chain->heard) {
-        chain_free(chain);
+        dia_chain_free(chain);
         return -1;
     }
     snprintf(chain->name, sizeof chain->name, "%s", setup->name);
@@ -57,7 +57,7 @@ int chain_init(struct chain *chain, const struct dia_chain_setup *setup)
     return 0;
 }
 
-void chain_free(struct chain *chain)
+void dia_chain_free(struct chain *chain)
 {
     free(chain->shown.drive);
     free(chain->heard);
@@ -66,7 +66,7 @@ void chain_free(struct chain *chain)
 }
 
 /* A die lit d / full of the time draws so much of its current. */
-uint64_t chain_draw(const struct chain *chain)
+uint64_t dia_chain_draw(const struct chain *chain)
 {
     uint64_t lit = 0, full = 255;
     for (uint32_t i = 0; i < chain->shown.count; i++) {
@@ -108,8 +108,8 @@ static void latch(struct chain *chain, struct dia_findings *findings)
     }
     chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
     chain->shown.frames++;
-    chain->shown.draws_ua = chain_draw(chain);
-    judge_frame(chain, findings);
+    chain->shown.draws_ua = dia_chain_draw(chain);
+    dia_judge_frame(chain, findings);
     chain->bits = 0;
 }
 
@@ -118,7 +118,7 @@ static void read_bit(struct chain *chain, uint32_t high, struct dia_findings *fi
     uint8_t bit = high > chain->threshold;
     const struct sheet_range *range = &chain->sheet->high[bit];
     if (high < range->least || high > range->most)
-        judge_pulse(chain, "pulse-high", high, range, findings);
+        dia_judge_pulse(chain, "pulse-high", high, range, findings);
     chain->bit = bit;
     chain->byte = (uint8_t)(chain->byte << 1 | bit);
     if (chain->bits < chain->bits_room && (chain->bits & 7) == 7)
@@ -126,7 +126,7 @@ static void read_bit(struct chain *chain, uint32_t high, struct dia_findings *fi
     chain->bits++;
 }
 
-int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
+int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
 {
     int latched = 0;
     if (level == chain->level)
@@ -140,7 +140,7 @@ int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findin
                 latch(chain, findings);
                 latched = 1;
             } else if (low < range->least || low > range->most) {
-                judge_low(chain, (uint32_t)low, range, findings);
+                dia_judge_low(chain, (uint32_t)low, range, findings);
             }
         }
         chain->rise = t;
@@ -152,17 +152,17 @@ int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findin
     return latched;
 }
 
-uint64_t chain_latches_ns(const struct chain *chain)
+uint64_t dia_chain_latches_ns(const struct chain *chain)
 {
     if (chain->sheet->wire != SHEET_PULSES)
-        return clocked_latches_ns(chain);
+        return dia_clocked_latches_ns(chain);
     return chain->level || chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
 }
 
-void chain_settle(struct chain *chain, struct dia_findings *findings)
+void dia_chain_settle(struct chain *chain, struct dia_findings *findings)
 {
     if (chain->sheet->wire != SHEET_PULSES)
-        clocked_settle(chain, findings);
+        dia_clocked_settle(chain, findings);
     else
         latch(chain, findings);
 }

@@ -51,17 +51,17 @@ struct chain {
 };
 
 /* 0; or -1 when the setup is no good or memory ran out, and nothing is kept. */
-int chain_init(struct chain *chain, const struct dia_chain_setup *setup);
-void chain_free(struct chain *chain);
+int dia_chain_init(struct chain *chain, const struct dia_chain_setup *setup);
+void dia_chain_free(struct chain *chain);
 
 /* The same for a part with a clock, one edge of its clock or of its data. */
-int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
-                 struct dia_findings *findings);
-uint64_t clocked_latches_ns(const struct chain *chain);
-void clocked_settle(struct chain *chain, struct dia_findings *findings);
+int dia_clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
+                     struct dia_findings *findings);
+uint64_t dia_clocked_latches_ns(const struct chain *chain);
+void dia_clocked_settle(struct chain *chain, struct dia_findings *findings);
 
 /* What the chain draws, average over the PWM, rounded up. */
-uint64_t chain_draw(const struct chain *chain);
+uint64_t dia_chain_draw(const struct chain *chain);
 
 /* A byte that a pixel has taken, as far as its bits came in right. */
 static inline uint8_t chain_taken(struct chain *chain, uint8_t byte)
@@ -81,12 +81,12 @@ static inline uint32_t chain_alive(const struct chain *chain)
 }
 
 /* 1 when the edge shows that the chain has latched since the last one. */
-int chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
+int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
 
 /* When the chain latches if no edge comes before; UINT64_MAX when it has nothing to latch. */
-uint64_t chain_latches_ns(const struct chain *chain);
+uint64_t dia_chain_latches_ns(const struct chain *chain);
 
 /* Latches it. */
-void chain_settle(struct chain *chain, struct dia_findings *findings);
+void dia_chain_settle(struct chain *chain, struct dia_findings *findings);
 
 #endif

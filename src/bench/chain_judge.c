@@ -23,8 +23,8 @@ static struct dia_finding begun(const struct chain *chain, const char *code, uin
     return finding;
 }
 
-void judge_pulse(const struct chain *chain, const char *code, uint32_t ns,
-                 const struct sheet_range *range, struct dia_findings *findings)
+void dia_judge_pulse(const struct chain *chain, const char *code, uint32_t ns,
+                     const struct sheet_range *range, struct dia_findings *findings)
 {
     if (counted(chain, code, findings))
         return;
@@ -39,11 +39,11 @@ void judge_pulse(const struct chain *chain, const char *code, uint32_t ns,
     dia_findings_add(findings, &finding);
 }
 
-void judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range *range,
-               struct dia_findings *findings)
+void dia_judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range *range,
+                   struct dia_findings *findings)
 {
     if (ns <= range->most || chain->bits != chain->bits_room) {
-        judge_pulse(chain, "pulse-low", ns, range, findings);
+        dia_judge_pulse(chain, "pulse-low", ns, range, findings);
         return;
     }
     if (counted(chain, "latch-short", findings))
@@ -56,7 +56,7 @@ void judge_low(const struct chain *chain, uint32_t ns, const struct sheet_range 
     dia_findings_add(findings, &finding);
 }
 
-void judge_frame(const struct chain *chain, struct dia_findings *findings)
+void dia_judge_frame(const struct chain *chain, struct dia_findings *findings)
 {
     if (chain->bits == chain->bits_room)
         return;
@@ -78,8 +78,8 @@ void judge_frame(const struct chain *chain, struct dia_findings *findings)
     dia_findings_add(findings, &finding);
 }
 
-void judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
-                 struct dia_findings *findings)
+void dia_judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
+                     struct dia_findings *findings)
 {
     if (counted(chain, "clock-fast", findings))
         return;
@@ -90,7 +90,8 @@ void judge_clock(const struct chain *chain, uint64_t period_ns, uint64_t t,
     dia_findings_add(findings, &finding);
 }
 
-void judge_clocks_after(const struct chain *chain, uint32_t shown, struct dia_findings *findings)
+void dia_judge_clocks_after(const struct chain *chain, uint32_t shown,
+                            struct dia_findings *findings)
 {
     if (counted(chain, "clocks-short", findings))
         return;
@@ -103,7 +104,7 @@ void judge_clocks_after(const struct chain *chain, uint32_t shown, struct dia_fi
     dia_findings_add(findings, &finding);
 }
 
-void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings)
+void dia_judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings)
 {
     if (counted(chain, "word-mark", findings))
         return;
@@ -121,7 +122,7 @@ void judge_word(const struct chain *chain, uint64_t t, struct dia_findings *find
     dia_findings_add(findings, &finding);
 }
 
-void judge_start(const struct chain *chain, uint64_t t, struct dia_findings *findings)
+void dia_judge_start(const struct chain *chain, uint64_t t, struct dia_findings *findings)
 {
     if (counted(chain, "start-short", findings))
         return;

@@ -60,7 +60,7 @@ static void write_data(struct characters *c, uint8_t byte)
 static void set_address(struct characters *c, uint8_t address, uint64_t t)
 {
     if (c->two_lines ? (address & 63) > 39 : address > 79)
-        device_finds(&c->device, "command", t, "%02x is no place in the text", address);
+        dia_device_finds(&c->device, "command", t, "%02x is no place in the text", address);
     else
         c->address = address;
     c->in_glyphs = 0;
@@ -119,9 +119,9 @@ static uint32_t instruction(struct characters *c, uint8_t byte, uint64_t t)
 static void take(struct characters *c, uint8_t byte, uint64_t t)
 {
     if (t < c->busy_until) {
-        device_finds(&c->device, c->busy_until == POWER_UP_NS ? "power-up" : "busy", t,
-                     "%02x came %" PRIu64 " us too early, and was lost; the chip was busy", byte,
-                     (c->busy_until - t + 999) / 1000);
+        dia_device_finds(&c->device, c->busy_until == POWER_UP_NS ? "power-up" : "busy", t,
+                         "%02x came %" PRIu64 " us too early, and was lost; the chip was busy",
+                         byte, (c->busy_until - t + 999) / 1000);
         return;
     }
     uint32_t us = 41;
@@ -155,7 +155,7 @@ static void read(struct characters *c, uint64_t t)
     uint8_t low = !c->eight_lines && c->read_low;
     for (uint8_t k = 0; k < 8; k++) {
         uint8_t bit = low ? (uint8_t)(byte << 4) >> k & 1 : byte >> k & 1;
-        device_drive(&c->device, t + 160, (uint8_t)(DIA_CHARACTERS_D0 + k), bit);
+        dia_device_drive(&c->device, t + 160, (uint8_t)(DIA_CHARACTERS_D0 + k), bit);
     }
     c->read_low = !c->eight_lines && !c->read_low;
 }
@@ -163,42 +163,42 @@ static void read(struct characters *c, uint64_t t)
 static void let_go(struct characters *c, uint64_t t)
 {
     for (uint8_t k = 0; k < 8; k++)
-        device_drive(&c->device, t + 5, (uint8_t)(DIA_CHARACTERS_D0 + k), 2);
+        dia_device_drive(&c->device, t + 5, (uint8_t)(DIA_CHARACTERS_D0 + k), 2);
 }
 
 static void enable_changes(struct characters *c, uint64_t t, uint8_t e)
 {
     struct device *device = &c->device;
     if (e) {
-        device_lasts(device, "set-up-short", "RS before the rising E", c->rs_changed, t, 40);
-        device_lasts(device, "cycle-short", "a cycle of E", c->rise, t, 500);
+        dia_device_lasts(device, "set-up-short", "RS before the rising E", c->rs_changed, t, 40);
+        dia_device_lasts(device, "cycle-short", "a cycle of E", c->rise, t, 500);
         c->rise = t;
         if (c->rw)
             read(c, t);
         return;
     }
-    device_lasts(device, "pulse-short", "a high of E", c->rise, t, 230);
+    dia_device_lasts(device, "pulse-short", "a high of E", c->rise, t, 230);
     c->fall = t;
     if (c->rw) {
         let_go(c, t);
         return;
     }
-    device_lasts(device, "set-up-short", "data before the falling E", c->data_changed, t, 80);
+    dia_device_lasts(device, "set-up-short", "data before the falling E", c->data_changed, t, 80);
     written(c, t);
 }
 
 /* Through an expander all lines change at once; RS must then stand since before. */
-void characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
-                      uint8_t data)
+void dia_characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
+                          uint8_t data)
 {
     if (rs != c->rs || rw != c->rw) {
-        device_lasts(&c->device, "hold-short", "RS after the falling E", c->fall, t, 10);
+        dia_device_lasts(&c->device, "hold-short", "RS after the falling E", c->fall, t, 10);
         c->rs_changed = t;
         if (rw != c->rw)
             c->read_low = 0;
     }
     if (data != c->data && !rw) {
-        device_lasts(&c->device, "hold-short", "data after the falling E", c->fall, t, 10);
+        dia_device_lasts(&c->device, "hold-short", "data after the falling E", c->fall, t, 10);
         c->data_changed = t;
     }
     c->rs = rs;
@@ -214,14 +214,14 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 {
     struct characters *c = (struct characters *)device;
     if (role >= DIA_CHARACTERS_SCL) {
-        expander_edge(c, t, role, level);
+        dia_expander_edge(c, t, role, level);
         return;
     }
     uint8_t data = 0;
     for (uint8_t k = 0; k < 8; k++)
         data |= (uint8_t)(device->level[DIA_CHARACTERS_D0 + k] << k);
-    characters_lines(c, t, device->level[DIA_CHARACTERS_RS], device->level[DIA_CHARACTERS_RW],
-                     device->level[DIA_CHARACTERS_E], data);
+    dia_characters_lines(c, t, device->level[DIA_CHARACTERS_RS], device->level[DIA_CHARACTERS_RW],
+                         device->level[DIA_CHARACTERS_E], data);
 }
 
 /* Which address of the text a place of the glass shows, before the text is moved. */
@@ -296,10 +296,10 @@ int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup 
         c->busy_until = 0;
         memset(c->ddram, '#', sizeof c->ddram);
     }
-    return bench_add(bench, &c->device, setup);
+    return dia_bench_add(bench, &c->device, setup);
 }
 
-const struct dia_cells_shown *bench_cells(const struct device *device)
+const struct dia_cells_shown *dia_device_cells(const struct device *device)
 {
     return device->of == &class ? &((const struct characters *)device)->cells : NULL;
 }

@@ -26,10 +26,10 @@ struct characters {
     } i2c;
 };
 
-void characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
-                      uint8_t data);
+void dia_characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
+                          uint8_t data);
 
 /* The expander: an edge of SCL or SDA. */
-void expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level);
+void dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level);
 
 #endif

@@ -56,10 +56,10 @@ static void show(struct chain *chain, struct dia_findings *findings)
     }
     chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
     chain->shown.frames++;
-    chain->shown.draws_ua = chain_draw(chain);
+    chain->shown.draws_ua = dia_chain_draw(chain);
     if (k < words)
-        judge_clocks_after(chain, k, findings);
-    judge_frame(chain, findings);
+        dia_judge_clocks_after(chain, k, findings);
+    dia_judge_frame(chain, findings);
     chain->bits = 0;
     chain->clock.in_words = 0;
     chain->clock.word_bits = 0;
@@ -86,7 +86,7 @@ static void take_word(struct chain *chain, uint64_t t, struct dia_findings *find
         chain->clock.zero_run = 32;
         chain->clock.zeros_at = chain->clock.count;
     } else if (word >> 29 != 7) {
-        judge_word(chain, t, findings);
+        dia_judge_word(chain, t, findings);
         chain->clock.in_words = 0;
         chain->clock.zero_run = 0;
         chain->clock.lost = 1;
@@ -104,7 +104,7 @@ static int level_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
     if (!chain->clock.in_words && bit) {
         if (chain->clock.zero_run < 32) {
             if (!chain->clock.lost)
-                judge_start(chain, t, findings);
+                dia_judge_start(chain, t, findings);
             chain->clock.lost = 1;
             chain->clock.zero_run = 0;
             return 0;
@@ -147,7 +147,7 @@ static int seven_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
     uint8_t byte = (uint8_t)chain->clock.word;
     if (!(byte & 0x80)) {
         if (byte != 0)
-            judge_word(chain, t, findings);
+            dia_judge_word(chain, t, findings);
         else
             chain->clock.zero_bytes++;
         return 0;
@@ -173,8 +173,8 @@ static int pause_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
     return shown;
 }
 
-int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
-                 struct dia_findings *findings)
+int dia_clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
+                     struct dia_findings *findings)
 {
     if (pin != chain->clock.pin) {
         chain->clock.data = level;
@@ -192,17 +192,17 @@ int clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
     else
         shown = level_bit(chain, t, chain->clock.data, findings);
     if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)
-        judge_clock(chain, t - chain->clock.rise, t, findings);
+        dia_judge_clock(chain, t - chain->clock.rise, t, findings);
     chain->clock.rise = t;
     return shown;
 }
 
-uint64_t clocked_latches_ns(const struct chain *chain)
+uint64_t dia_clocked_latches_ns(const struct chain *chain)
 {
     return chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
 }
 
-void clocked_settle(struct chain *chain, struct dia_findings *findings)
+void dia_clocked_settle(struct chain *chain, struct dia_findings *findings)
 {
     show(chain, findings);
 }

@@ -6,7 +6,7 @@
 
 #include "device.h"
 
-void device_finds(struct device *device, const char *code, uint64_t t, const char *format, ...)
+void dia_device_finds(struct device *device, const char *code, uint64_t t, const char *format, ...)
 {
     struct dia_finding *known = dia_findings_find(device->findings, code, device->name);
     if (known) {
@@ -24,22 +24,22 @@ void device_finds(struct device *device, const char *code, uint64_t t, const cha
     dia_findings_add(device->findings, &finding);
 }
 
-void device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
-                  uint64_t to, uint32_t least_ns)
+void dia_device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
+                      uint64_t to, uint32_t least_ns)
 {
     if (from != 0 && to - from < least_ns)
-        device_finds(device, code, to,
-                     "%s lasts %" PRIu64 " ns; it must be %" PRIu32 " ns or longer", what,
-                     to - from, least_ns);
+        dia_device_finds(device, code, to,
+                         "%s lasts %" PRIu64 " ns; it must be %" PRIu32 " ns or longer", what,
+                         to - from, least_ns);
 }
 
-void device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t level)
+void dia_device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 {
     if (device->answer->drive && device->pins[role] != DIA_NO_PIN)
         device->answer->drive(device->answer->self, t, device->pins[role], level);
 }
 
-int device_lamps(struct device *device, uint32_t count)
+int dia_device_lamps(struct device *device, uint32_t count)
 {
     device->shown.level = calloc(count, sizeof *device->shown.level);
     device->shown.count = count;

@@ -44,30 +44,31 @@ struct bench_answer {
 };
 
 /* Says something once, and counts it after that; level error. */
-void device_finds(struct device *device, const char *code, uint64_t t, const char *format, ...)
+void dia_device_finds(struct device *device, const char *code, uint64_t t, const char *format, ...)
     __attribute__((format(printf, 4, 5)));
 
 /* That `what` must last at least least_ns, and lasted from - to. */
-void device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
-                  uint64_t to, uint32_t least_ns);
+void dia_device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
+                      uint64_t to, uint32_t least_ns);
 
 /* Drives a pin of the device (0, 1), or lets it go (2). */
-void device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t level);
+void dia_device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t level);
 
 /* Room for so many lamps: 0, or -1. */
-int device_lamps(struct device *device, uint32_t count);
+int dia_device_lamps(struct device *device, uint32_t count);
 
 /* Keys held on a panel; -1: device is none. */
-int bench_panel_keys(struct device *device, uint16_t keys);
+int dia_device_panel_keys(struct device *device, uint16_t keys);
 
 /* -1: device is no shift-register chain. */
-int bench_shift_fault(struct device *device, const struct dia_shift_fault *fault);
+int dia_device_shift_fault(struct device *device, const struct dia_shift_fault *fault);
 
 /* What a character display shows; NULL: device is none. */
-const struct dia_cells_shown *bench_cells(const struct device *device);
+const struct dia_cells_shown *dia_device_cells(const struct device *device);
 
 /* Takes a new device in, which is the bench's from now on (freed when it will not have it). Its
  * number or -1: a pin is in use, there is no room, or device is NULL. */
-int bench_add(struct dia_bench *bench, struct device *device, const struct dia_device_setup *setup);
+int dia_bench_add(struct dia_bench *bench, struct device *device,
+                  const struct dia_device_setup *setup);
 
 #endif

@@ -43,7 +43,7 @@ static void light(struct digits *digits, uint64_t t)
         if (digits->options & DIA_DIGITS_ON_COMMONS)
             each = (uint16_t)(LIT_FULL / (lines ? lines : 1));
         for (uint8_t s = 0; s < 8; s++)
-            lit_set(&digits->lit, d * 8u + s, common && segments >> s & 1 ? each : 0, t);
+            dia_lit_set(&digits->lit, d * 8u + s, common && segments >> s & 1 ? each : 0, t);
     }
 }
 
@@ -59,19 +59,19 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 static void settle(struct device *device, uint64_t t)
 {
     struct digits *digits = (struct digits *)device;
-    lit_settle(&digits->lit, t, digits->lamp_ua, &device->shown);
+    dia_lit_settle(&digits->lit, t, digits->lamp_ua, &device->shown);
 }
 
 static void expose(struct device *device, uint64_t t)
 {
-    lit_expose(&((struct digits *)device)->lit, t);
+    dia_lit_expose(&((struct digits *)device)->lit, t);
 }
 
 static void free_digits(struct device *device)
 {
     struct digits *digits = (struct digits *)device;
     free(device->shown.level);
-    lit_free(&digits->lit);
+    dia_lit_free(&digits->lit);
     free(digits);
 }
 
@@ -91,11 +91,11 @@ int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *set
     digits->lamp_ua = setup->lamp_ua;
     memset(digits->device.pins, DIA_NO_PIN, sizeof digits->device.pins);
     memcpy(digits->device.pins, setup->pins, COMMONS + setup->count);
-    if (lit_init(&digits->lit, setup->count * 8) != 0 ||
-        device_lamps(&digits->device, setup->count * 8) != 0) {
+    if (dia_lit_init(&digits->lit, setup->count * 8) != 0 ||
+        dia_device_lamps(&digits->device, setup->count * 8) != 0) {
         free_digits(&digits->device);
         return -1;
     }
     light(digits, 0);
-    return bench_add(bench, &digits->device, setup);
+    return dia_bench_add(bench, &digits->device, setup);
 }

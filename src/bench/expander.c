@@ -11,8 +11,8 @@
 static void clock_rises(struct characters *c, uint64_t t)
 {
     struct device *device = &c->device;
-    device_lasts(device, "pulse-short", "a low of SCL", device->changed[DIA_CHARACTERS_SCL], t,
-                 4700);
+    dia_device_lasts(device, "pulse-short", "a low of SCL", device->changed[DIA_CHARACTERS_SCL], t,
+                     4700);
     if (c->i2c.bits < 8)
         c->i2c.byte = (uint8_t)(c->i2c.byte << 1 | device->level[DIA_CHARACTERS_SDA]);
     c->i2c.bits++;
@@ -25,13 +25,13 @@ static void take(struct characters *c, uint64_t t)
         c->i2c.first = 0;
         c->i2c.selected = byte >> 1 == c->glass.address && !(byte & 1);
     } else if (c->i2c.selected) {
-        characters_lines(c, t, byte & 1, byte >> 1 & 1, byte >> 2 & 1, byte & 0xf0);
+        dia_characters_lines(c, t, byte & 1, byte >> 1 & 1, byte >> 2 & 1, byte & 0xf0);
     }
     if (c->i2c.selected)
-        device_drive(&c->device, t + 300, DIA_CHARACTERS_SDA, 0);
+        dia_device_drive(&c->device, t + 300, DIA_CHARACTERS_SDA, 0);
 }
 
-void expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level)
+void dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level)
 {
     struct device *device = &c->device;
     if (role == DIA_CHARACTERS_SDA) {
@@ -44,11 +44,11 @@ void expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level
     } else if (level) {
         clock_rises(c, t);
     } else {
-        device_lasts(device, "pulse-short", "a high of SCL", device->changed[role], t, 4000);
+        dia_device_lasts(device, "pulse-short", "a high of SCL", device->changed[role], t, 4000);
         if (c->i2c.bits == 8) {
             take(c, t);
         } else if (c->i2c.bits == 9) {
-            device_drive(device, t + 300, DIA_CHARACTERS_SDA, 2);
+            dia_device_drive(device, t + 300, DIA_CHARACTERS_SDA, 2);
             c->i2c.bits = 0;
         }
     }

@@ -3,7 +3,7 @@
 
 #include "lit.h"
 
-int lit_init(struct lit *lit, uint32_t count)
+int dia_lit_init(struct lit *lit, uint32_t count)
 {
     lit->count = count;
     lit->on = calloc(count, sizeof *lit->on);
@@ -12,14 +12,14 @@ int lit_init(struct lit *lit, uint32_t count)
     return lit->on && lit->since && lit->lasted ? 0 : -1;
 }
 
-void lit_free(struct lit *lit)
+void dia_lit_free(struct lit *lit)
 {
     free(lit->on);
     free(lit->since);
     free(lit->lasted);
 }
 
-void lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t)
+void dia_lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t)
 {
     if (lit->on[lamp] == on)
         return;
@@ -29,7 +29,7 @@ void lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t)
     lit->since[lamp] = t;
 }
 
-void lit_expose(struct lit *lit, uint64_t t)
+void dia_lit_expose(struct lit *lit, uint64_t t)
 {
     lit->from = t;
     for (uint32_t i = 0; i < lit->count; i++) {
@@ -38,7 +38,8 @@ void lit_expose(struct lit *lit, uint64_t t)
     }
 }
 
-void lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua, struct dia_lamps_shown *shown)
+void dia_lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua,
+                    struct dia_lamps_shown *shown)
 {
     uint64_t length = (t - lit->from) * LIT_FULL, sum = 0;
     for (uint32_t i = 0; i < lit->count; i++) {

@@ -18,16 +18,17 @@ struct lit {
     uint32_t count;
 };
 
-int lit_init(struct lit *lit, uint32_t count); /* 0, or -1 */
-void lit_free(struct lit *lit);
+int dia_lit_init(struct lit *lit, uint32_t count); /* 0, or -1 */
+void dia_lit_free(struct lit *lit);
 
 /* A lamp is so bright from t. */
-void lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t);
+void dia_lit_set(struct lit *lit, uint32_t lamp, uint16_t on, uint64_t t);
 
 /* Forgets all light before t. */
-void lit_expose(struct lit *lit, uint64_t t);
+void dia_lit_expose(struct lit *lit, uint64_t t);
 
 /* The shares of the time since then, and the current with lamp_ua for each lamp while it is on. */
-void lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua, struct dia_lamps_shown *shown);
+void dia_lit_settle(const struct lit *lit, uint64_t t, uint32_t lamp_ua,
+                    struct dia_lamps_shown *shown);
 
 #endif

@@ -76,17 +76,17 @@ static void clock_rises(struct matrix *matrix, uint64_t t)
 {
     struct device *device = &matrix->device;
     if (matrix->rise != 0 && t - matrix->rise < 100)
-        device_lasts(device, "clock-fast", "a clock period", matrix->rise, t, 100);
-    device_lasts(device, "pulse-short", "a low of CLK", device->changed[DIA_MATRIX_CLK], t, 50);
-    device_lasts(device, "set-up-short", "DIN before the rising CLK",
-                 device->changed[DIA_MATRIX_DIN], t, 25);
+        dia_device_lasts(device, "clock-fast", "a clock period", matrix->rise, t, 100);
+    dia_device_lasts(device, "pulse-short", "a low of CLK", device->changed[DIA_MATRIX_CLK], t, 50);
+    dia_device_lasts(device, "set-up-short", "DIN before the rising CLK",
+                     device->changed[DIA_MATRIX_DIN], t, 25);
     matrix->rise = t;
     if (device->level[DIA_MATRIX_CS]) {
         if (matrix->is_7221)
             return;
     } else {
-        device_lasts(device, "select-short", "CS low before the rising CLK",
-                     device->changed[DIA_MATRIX_CS], t, 25);
+        dia_device_lasts(device, "select-short", "CS low before the rising CLK",
+                         device->changed[DIA_MATRIX_CS], t, 25);
     }
     shift(matrix, device->level[DIA_MATRIX_DIN]);
 }
@@ -94,8 +94,9 @@ static void clock_rises(struct matrix *matrix, uint64_t t)
 static void select_rises(struct matrix *matrix, uint64_t t)
 {
     if (matrix->bits % 16 != 0)
-        device_finds(&matrix->device, "word-part", t,
-                     "CS rose after %u bits; every chip takes words of 16", (unsigned)matrix->bits);
+        dia_device_finds(&matrix->device, "word-part", t,
+                         "CS rose after %u bits; every chip takes words of 16",
+                         (unsigned)matrix->bits);
     for (uint32_t i = 0; i < matrix->chips; i++)
         obey(&matrix->chip[i]);
     matrix->changed = 1;
@@ -109,11 +110,12 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
     if (role == DIA_MATRIX_CLK && level)
         clock_rises(matrix, t);
     else if (role == DIA_MATRIX_CLK)
-        device_lasts(device, "pulse-short", "a high of CLK", matrix->rise, t, 50);
+        dia_device_lasts(device, "pulse-short", "a high of CLK", matrix->rise, t, 50);
     else if (role == DIA_MATRIX_CS && level)
         select_rises(matrix, t);
     else if (role == DIA_MATRIX_CS) {
-        device_lasts(device, "select-short", "a high of CS", device->changed[DIA_MATRIX_CS], t, 50);
+        dia_device_lasts(device, "select-short", "a high of CS", device->changed[DIA_MATRIX_CS], t,
+                         50);
         matrix->bits = 0;
     }
 }
@@ -187,7 +189,7 @@ int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *set
     matrix->chip = calloc(setup->count, sizeof *matrix->chip);
     memset(matrix->device.pins, DIA_NO_PIN, sizeof matrix->device.pins);
     memcpy(matrix->device.pins, setup->pins, DIA_MATRIX_PINS);
-    if (!matrix->chip || device_lamps(&matrix->device, setup->count * 64) != 0) {
+    if (!matrix->chip || dia_device_lamps(&matrix->device, setup->count * 64) != 0) {
         free_matrix(&matrix->device);
         return -1;
     }
@@ -197,5 +199,5 @@ int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *set
         matrix->chip[i].scan = 7;
         matrix->chip[i].decode = 0xff;
     }
-    return bench_add(bench, &matrix->device, setup);
+    return dia_bench_add(bench, &matrix->device, setup);
 }

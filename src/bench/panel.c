@@ -49,8 +49,8 @@ static void obey(struct panel *panel, uint8_t byte, uint64_t t)
         panel->reads = 0;
         break;
     default:
-        device_finds(&panel->device, "command", t, "%02x is no command; those begin with 4, 8 or c",
-                     byte);
+        dia_device_finds(&panel->device, "command", t,
+                         "%02x is no command; those begin with 4, 8 or c", byte);
     }
     panel->command_end = t;
 }
@@ -81,14 +81,14 @@ static void finish(struct panel *panel, uint64_t t)
 {
     uint8_t rest = panel->two_wire ? 1 : 0; /* the clock that a stop takes */
     if (panel->active && panel->bits % 8 != rest)
-        device_finds(&panel->device, "word-part", t,
-                     "the transmission ended after %u bits of a byte", panel->bits);
+        dia_device_finds(&panel->device, "word-part", t,
+                         "the transmission ended after %u bits of a byte", panel->bits);
     if (panel->active && panel->changed) {
         panel->device.shown.frames++;
         panel->device.shown.latched_ns = t;
     }
     panel->active = 0;
-    device_drive(&panel->device, t, DIA_PANEL_DIO, 2);
+    dia_device_drive(&panel->device, t, DIA_PANEL_DIO, 2);
 }
 
 static void clock_rises(struct panel *panel, uint64_t t)
@@ -96,14 +96,14 @@ static void clock_rises(struct panel *panel, uint64_t t)
     struct device *device = &panel->device;
     if (!panel->active)
         return;
-    device_lasts(device, "clock-fast", "a clock period", panel->rise, t, 1000);
-    device_lasts(device, "pulse-short", "a low of CLK", panel->fall, t, 400);
+    dia_device_lasts(device, "clock-fast", "a clock period", panel->rise, t, 1000);
+    dia_device_lasts(device, "pulse-short", "a low of CLK", panel->fall, t, 400);
     panel->rise = t;
     if (panel->two_wire && panel->bits >= 8)
         return; /* the answer */
     if (!panel->reads || panel->first)
-        device_lasts(device, "set-up-short", "DIO before the rising CLK",
-                     device->changed[DIA_PANEL_DIO], t, 100);
+        dia_device_lasts(device, "set-up-short", "DIO before the rising CLK",
+                         device->changed[DIA_PANEL_DIO], t, 100);
     panel->byte = (uint8_t)(panel->byte >> 1 | (device->level[DIA_PANEL_DIO] ? 0x80 : 0));
     panel->bits++;
     if (panel->bits == 8) {
@@ -128,19 +128,20 @@ static void clock_falls(struct panel *panel, uint64_t t)
     panel->fall = t;
     if (!panel->active)
         return;
-    device_lasts(device, "pulse-short", "a high of CLK", panel->rise, t, 400);
+    dia_device_lasts(device, "pulse-short", "a high of CLK", panel->rise, t, 400);
     if (panel->two_wire && panel->bits == 8) {
         /* the eighth clock falls: pull DIO low; the ninth: let it go */
-        device_drive(device, t + 100, DIA_PANEL_DIO, 0);
+        dia_device_drive(device, t + 100, DIA_PANEL_DIO, 0);
         panel->bits = 9;
     } else if (panel->two_wire && panel->bits == 9) {
-        device_drive(device, t + 100, DIA_PANEL_DIO, 2);
+        dia_device_drive(device, t + 100, DIA_PANEL_DIO, 2);
         panel->bits = 0;
     } else if (panel->reads && !panel->first) {
         if (panel->out_bit == 0)
-            device_lasts(device, "wait-short", "the time from the command to the first bit read",
-                         panel->command_end, t, 1000);
-        device_drive(device, t + 100, DIA_PANEL_DIO, key_bit(panel, panel->out_bit++) ? 2 : 0);
+            dia_device_lasts(device, "wait-short",
+                             "the time from the command to the first bit read", panel->command_end,
+                             t, 1000);
+        dia_device_drive(device, t + 100, DIA_PANEL_DIO, key_bit(panel, panel->out_bit++) ? 2 : 0);
     }
 }
 
@@ -150,7 +151,7 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
     if (role == DIA_PANEL_STB && level) {
         finish(panel, t);
     } else if (role == DIA_PANEL_STB) {
-        device_lasts(device, "strobe-short", "a high of STB", device->changed[role], t, 1000);
+        dia_device_lasts(device, "strobe-short", "a high of STB", device->changed[role], t, 1000);
         begin(panel);
     } else if (role == DIA_PANEL_CLK && level) {
         clock_rises(panel, t);
@@ -162,7 +163,7 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
         else
             begin(panel);
     } else if (panel->active && !panel->reads && panel->rise != 0 && device->level[DIA_PANEL_CLK]) {
-        device_lasts(device, "hold-short", "DIO after the rising CLK", panel->rise, t, 100);
+        dia_device_lasts(device, "hold-short", "DIO after the rising CLK", panel->rise, t, 100);
     }
 }
 
@@ -207,15 +208,15 @@ int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setu
     memcpy(panel->device.pins, setup->pins, DIA_PANEL_PINS);
     if (two_wire)
         panel->device.pins[DIA_PANEL_STB] = DIA_NO_PIN;
-    if (device_lamps(&panel->device, 128) != 0) {
+    if (dia_device_lamps(&panel->device, 128) != 0) {
         free_panel(&panel->device);
         return -1;
     }
     memset(panel->ram, 0x5a, sizeof panel->ram); /* not cleared by power-up; the display is off */
-    return bench_add(bench, &panel->device, setup);
+    return dia_bench_add(bench, &panel->device, setup);
 }
 
-int bench_panel_keys(struct device *device, uint16_t keys)
+int dia_device_panel_keys(struct device *device, uint16_t keys)
 {
     if (device->of != &class)
         return -1;

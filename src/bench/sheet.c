@@ -115,7 +115,7 @@ static const struct sheet sheets[] = {
      .where = "LPD8806 sheet; 20 MHz is a choice"},
 };
 
-const struct sheet *sheet_of(const char *part)
+const struct sheet *dia_sheet_of(const char *part)
 {
     for (size_t i = 0; i < sizeof sheets / sizeof sheets[0]; i++) {
         if (strcmp(sheets[i].part, part) == 0)

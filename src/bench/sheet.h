@@ -35,6 +35,6 @@ struct sheet {
 };
 
 /* NULL: no such part. */
-const struct sheet *sheet_of(const char *part);
+const struct sheet *dia_sheet_of(const char *part);
 
 #endif

@@ -28,9 +28,9 @@ struct shift {
 static void clock_rises(struct shift *shift, uint64_t t)
 {
     struct device *device = &shift->device;
-    device_lasts(device, "clock-fast", "a clock period", shift->rise, t, 41);
-    device_lasts(device, "set-up-short", "SER before the rising SRCLK",
-                 device->changed[DIA_SHIFT_SER], t, 25);
+    dia_device_lasts(device, "clock-fast", "a clock period", shift->rise, t, 41);
+    dia_device_lasts(device, "set-up-short", "SER before the rising SRCLK",
+                     device->changed[DIA_SHIFT_SER], t, 25);
     shift->rise = t;
     shift->head = (shift->head ? shift->head : shift->outputs) - 1;
     shift->stage[shift->head] = device->level[DIA_SHIFT_SER];
@@ -44,17 +44,17 @@ static void light(struct shift *shift, uint64_t t)
         uint8_t on = shift->held[i] && enabled;
         if ((int)i == shift->fault.stuck_output)
             on = shift->fault.stuck_level;
-        lit_set(&shift->lit, i, on ? LIT_FULL : 0, t);
+        dia_lit_set(&shift->lit, i, on ? LIT_FULL : 0, t);
     }
 }
 
 static void latch_rises(struct shift *shift, uint64_t t)
 {
     struct device *device = &shift->device;
-    device_lasts(device, "set-up-short", "SRCLK before the rising RCLK", shift->rise, t, 25);
+    dia_device_lasts(device, "set-up-short", "SRCLK before the rising RCLK", shift->rise, t, 25);
     if (!device->shares && shift->clocks % shift->outputs != 0) /* else some are of others */
-        device_finds(device, "word-part", t, "RCLK rose after %u bits; the chain takes %u",
-                     (unsigned)shift->clocks, (unsigned)shift->outputs);
+        dia_device_finds(device, "word-part", t, "RCLK rose after %u bits; the chain takes %u",
+                         (unsigned)shift->clocks, (unsigned)shift->outputs);
     for (uint32_t i = 0; i < shift->outputs; i++) {
         if ((int)(i / 8) == shift->fault.deaf_chip)
             continue;
@@ -73,11 +73,11 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
     if (role == DIA_SHIFT_SRCLK && level)
         clock_rises(shift, t);
     else if (role == DIA_SHIFT_SRCLK)
-        device_lasts(device, "pulse-short", "a high of SRCLK", shift->rise, t, 20);
+        dia_device_lasts(device, "pulse-short", "a high of SRCLK", shift->rise, t, 20);
     else if (role == DIA_SHIFT_RCLK && level)
         latch_rises(shift, t);
     else if (role == DIA_SHIFT_RCLK)
-        device_lasts(device, "pulse-short", "a high of RCLK", shift->latched, t, 20);
+        dia_device_lasts(device, "pulse-short", "a high of RCLK", shift->latched, t, 20);
     else if (role == DIA_SHIFT_OE)
         light(shift, t);
 }
@@ -85,12 +85,12 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 static void settle(struct device *device, uint64_t t)
 {
     struct shift *shift = (struct shift *)device;
-    lit_settle(&shift->lit, t, shift->lamp_ua, &device->shown);
+    dia_lit_settle(&shift->lit, t, shift->lamp_ua, &device->shown);
 }
 
 static void expose(struct device *device, uint64_t t)
 {
-    lit_expose(&((struct shift *)device)->lit, t);
+    dia_lit_expose(&((struct shift *)device)->lit, t);
 }
 
 static void free_shift(struct device *device)
@@ -99,7 +99,7 @@ static void free_shift(struct device *device)
     free(device->shown.level);
     free(shift->stage);
     free(shift->held);
-    lit_free(&shift->lit);
+    dia_lit_free(&shift->lit);
     free(shift);
 }
 
@@ -123,8 +123,8 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     shift->held = calloc(shift->outputs, 1);
     memset(shift->device.pins, DIA_NO_PIN, sizeof shift->device.pins);
     memcpy(shift->device.pins, setup->pins, DIA_SHIFT_PINS);
-    if (!shift->stage || !shift->held || lit_init(&shift->lit, shift->outputs) != 0 ||
-        device_lamps(&shift->device, shift->outputs) != 0) {
+    if (!shift->stage || !shift->held || dia_lit_init(&shift->lit, shift->outputs) != 0 ||
+        dia_device_lamps(&shift->device, shift->outputs) != 0) {
         free_shift(&shift->device);
         return -1;
     }
@@ -132,10 +132,10 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     for (uint32_t i = 0; i < shift->outputs; i++)
         shift->held[i] = i % 3 == 0;
     light(shift, 0);
-    return bench_add(bench, &shift->device, setup);
+    return dia_bench_add(bench, &shift->device, setup);
 }
 
-int bench_shift_fault(struct device *device, const struct dia_shift_fault *fault)
+int dia_device_shift_fault(struct device *device, const struct dia_shift_fault *fault)
 {
     if (device->of != &class)
         return -1;

@@ -61,7 +61,7 @@ int main(int argc, char **argv)
         return cli_finish(CLI_FINE);
     }
     if (strcmp(argv[1], "--version") == 0) {
-        puts("diachrome " DIACHROME_VERSION);
+        printf("diachrome %s\n", dia_version());
         return cli_finish(CLI_FINE);
     }
     for (const struct cli_command *command = cli_commands; command->name; command++) {

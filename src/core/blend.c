@@ -52,7 +52,7 @@ static inline uint8_t screened(uint8_t a, uint8_t b)
         (void)above;                                                                               \
     }
 
-void blend_all(uint8_t *to, const uint8_t *from, uint32_t bytes, uint8_t blend, uint16_t alpha)
+void dia_blend_all(uint8_t *to, const uint8_t *from, uint32_t bytes, uint8_t blend, uint16_t alpha)
 {
     EACH_BLEND(ALL_BYTES)
 }
@@ -66,8 +66,8 @@ void blend_all(uint8_t *to, const uint8_t *from, uint32_t bytes, uint8_t blend, 
         }                                                                                          \
     }
 
-void blend_each(struct dia_rgb *to, const struct dia_rgb *from, uint32_t n, uint8_t blend,
-                uint16_t alpha, const uint16_t *levels)
+void dia_blend_each(struct dia_rgb *to, const struct dia_rgb *from, uint32_t n, uint8_t blend,
+                    uint16_t alpha, const uint16_t *levels)
 {
     uint8_t *codes = (uint8_t *)to;
     const uint8_t *with = (const uint8_t *)from;

@@ -44,7 +44,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     }
     uint32_t ua = 0;
     for (uint8_t c = 0; c < 4; c++)
-        ua += drive_ua(light[c], develop->gain[c], power->channel_ua[c]);
+        ua += dia_drive_ua(light[c], develop->gain[c], power->channel_ua[c]);
     return ua;
 }
 

@@ -41,7 +41,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
         uint16_t v[3];
         light += scaled(v, *pixels, develop);
     }
-    return drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
+    return dia_drive_ua(light, DIA_SHARE_ONE, power->channel_ua[0]);
 }
 
 const DIA_ROM struct dia_channels dia_channels_series = {3, 1, 1, run, draw_ua};

@@ -31,14 +31,14 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
 static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
                         const struct dia_rgb *pixels, uint16_t n)
 {
-    /* a full light is 65024 here and 65280 for drive_ua: a 255th on top, rounded up */
+    /* a full light is 65024 here and 65280 for dia_drive_ua: a 255th on top, rounded up */
     uint32_t ua = 0;
     for (uint8_t c = 0; c < 3; c++) {
         uint32_t light = 0;
         const uint8_t *code = (const uint8_t *)pixels + c;
         for (uint16_t i = n; i != 0; i--, code += 3)
             light += seven_of(develop->curve, *code);
-        ua += drive_ua(light + light / 254u + 1, develop->gain[c], power->channel_ua[c]);
+        ua += dia_drive_ua(light + light / 254u + 1, develop->gain[c], power->channel_ua[c]);
     }
     return ua;
 }

@@ -39,4 +39,4 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
                                        (uint8_t)kept->channel[c]);
 }
 
-const DIA_ROM struct dia_channels dia_channels_rgb_table = {3, 3, 1, run, channels_rgb_draw_ua};
+const DIA_ROM struct dia_channels dia_channels_rgb_table = {3, 3, 1, run, dia_channels_rgb_draw_ua};

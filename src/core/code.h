@@ -3,18 +3,18 @@
 #define DIA_CORE_CODE_H
 
 #include <diachrome/colour.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 #include "srgb_table.h"
 
-extern const DIA_ROM uint8_t code_nearest[3][256];
+extern const DIA_ROM uint8_t dia_code_nearest[3][256];
 
 /* dia_code_of, for loops. */
 static inline uint8_t code_of(dia_light light)
 {
-    uint8_t code = light < 4096    ? code_nearest[0][light >> 4]
-                   : light < 16384 ? code_nearest[1][light >> 6]
-                                   : code_nearest[2][light >> 8];
+    uint8_t code = light < 4096    ? dia_code_nearest[0][light >> 4]
+                   : light < 16384 ? dia_code_nearest[1][light >> 6]
+                                   : dia_code_nearest[2][light >> 8];
     if (code == 255)
         return code;
     int32_t below = (int32_t)light - dia_srgb_table[code];

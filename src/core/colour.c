@@ -10,7 +10,7 @@ dia_light dia_light_of(uint8_t code)
 
 /* The code nearest to k * 16, to k * 64 and to k * 256, worked out from the table of light: finer
  * where codes lie closer, so that from one to the next there is at most one code more. */
-const DIA_ROM uint8_t code_nearest[3][256] = {
+const DIA_ROM uint8_t dia_code_nearest[3][256] = {
     {
         0,  1,  2,  2,  3,  4,  5,  6,  6,  7,  8,  9,  10, 10, 11, 12, 13, 13, 14, 15, 15, 16,
         16, 17, 18, 18, 19, 19, 20, 20, 21, 21, 22, 22, 22, 23, 23, 24, 24, 25, 25, 25, 26, 26,

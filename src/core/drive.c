@@ -10,7 +10,7 @@ static uint32_t scaled(uint32_t light, dia_share gain)
 
 /* x / 65280 is x / 65536 * 256 / 255, and a / 255 is a / 256 + a / 65536 + ...; each term is
  * rounded down, so the 5 is more than what is lost. No division: this runs on small chips. */
-uint32_t drive_ua(uint32_t light, dia_share gain, uint16_t channel_ua)
+uint32_t dia_drive_ua(uint32_t light, dia_share gain, uint16_t channel_ua)
 {
     uint32_t x = scaled(light, gain);
     uint32_t a = (x >> 16) * channel_ua + ((x & 0xffffu) * channel_ua >> 16);

@@ -37,6 +37,6 @@ static inline uint8_t drive_step(uint8_t *carry, uint16_t scaled)
 
 /* Current of a sum of light in a channel after its gain, microamperes: light 65280 is channel_ua.
  * Rounded up, by at most 6. */
-uint32_t drive_ua(uint32_t light, dia_share gain, uint16_t channel_ua);
+uint32_t dia_drive_ua(uint32_t light, dia_share gain, uint16_t channel_ua);
 
 #endif

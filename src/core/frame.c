@@ -5,5 +5,5 @@
 
 void dia_frame_fill(const struct dia_frame *frame, struct dia_rgb colour)
 {
-    fill_run(frame->pixels, colour, frame->count);
+    dia_fill_run(frame->pixels, colour, frame->count);
 }

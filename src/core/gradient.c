@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/gradient.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 #include "code.h"
 

@@ -7,10 +7,10 @@
 /* In core/small and core/large, with the same bytes. */
 
 /* n colours out of their channels. */
-void join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b,
-              uint32_t n);
+void dia_join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b,
+                  uint32_t n);
 
 /* n times one colour. */
-void fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n);
+void dia_fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n);
 
 #endif

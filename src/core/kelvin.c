@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/gradient.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 /* sRGB codes times 256, at 40 to 600 reciprocal megakelvin in steps of 5: an eye sees temperature
  * in those. Worked out from the equations of the header. */

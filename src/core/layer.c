@@ -61,11 +61,11 @@ static void lay(const struct dia_layer *layer, uint16_t alpha, uint32_t ms, uint
     prepare(layer, n, out, colours);
     layer->render(layer->values, layer->surface, own_ms, first, n, colours);
     if (!layer->mask) {
-        blend_all((uint8_t *)out, (const uint8_t *)colours, n * 3u, layer->blend, alpha);
+        dia_blend_all((uint8_t *)out, (const uint8_t *)colours, n * 3u, layer->blend, alpha);
         return;
     }
     dia_wave_run(layer->mask, layer->surface, own_ms, first, n, levels);
-    blend_each(out, colours, n, layer->blend, alpha, levels);
+    dia_blend_each(out, colours, n, layer->blend, alpha, levels);
 }
 
 static void stack_run(const struct dia_stack *stack, uint32_t ms, uint32_t first, uint32_t n,
@@ -104,7 +104,7 @@ void dia_stack_cross(const struct dia_stack *from, const struct dia_stack *to, d
         uint32_t run = n < DIA_STACK_RUN ? n : DIA_STACK_RUN;
         stack_run(from, ms, first, run, out);
         stack_run(to, ms, first, run, other);
-        blend_all((uint8_t *)out, (const uint8_t *)other, run * 3u, DIA_BLEND_OVER, alpha);
+        dia_blend_all((uint8_t *)out, (const uint8_t *)other, run * 3u, DIA_BLEND_OVER, alpha);
         first += run;
         out += run;
         n -= run;

@@ -43,20 +43,20 @@ struct noise_row {
  * The row at a time, with row_ms milliseconds (2 or more) from row to row. There are a whole
  * number of rows in 2^32 milliseconds, and the first follows on the last: time may wrap.
  */
-void noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed);
+void dia_noise_row_at(struct noise_row *row, uint32_t ms, uint32_t row_ms, uint32_t seed);
 
 /* The value of a column by itself. Any number names a column: of a plane, x + 65536 y. */
-uint16_t noise_at(const struct noise_row *row, uint32_t column);
+uint16_t dia_noise_at(const struct noise_row *row, uint32_t column);
 
 /* A column and the next, at one moment. */
 struct noise_columns {
     uint16_t column;
     uint16_t here, next; /* values */
 };
-struct noise_columns noise_columns_at(const struct noise_row *row, uint16_t column);
+struct noise_columns dia_noise_columns_at(const struct noise_row *row, uint16_t column);
 
 /* The value at part / 65536 of the way from the column to the next. */
-uint16_t noise_between(const struct noise_columns *pair, uint16_t part);
+uint16_t dia_noise_between(const struct noise_columns *pair, uint16_t part);
 
 /* The four columns round a place in a plane, at one moment; x and y 16 bits below the point. Keep
  * it from one element to the next: corners are worked out anew only where another cell begins. */
@@ -65,11 +65,11 @@ struct noise_cell {
     uint16_t corner[4];
     uint8_t known; /* 0 at the start */
 };
-uint16_t noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
-                        uint32_t y);
+uint16_t dia_noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
+                            uint32_t y);
 
 /* Numbers 0..65535 for the elements of a time slot: random, but always the same. */
-uint32_t noise_slot(uint32_t slot, uint32_t seed);
+uint32_t dia_noise_slot(uint32_t slot, uint32_t seed);
 static inline uint16_t noise_random(uint32_t slot, uint32_t element)
 {
     return (uint16_t)noise_mixed(slot ^ element);

@@ -5,7 +5,7 @@
 
 uint16_t dia_random(uint32_t element, uint32_t slot, uint32_t seed)
 {
-    return noise_random(noise_slot(slot, seed), element);
+    return noise_random(dia_noise_slot(slot, seed), element);
 }
 
 /* Along x on a row of the lattice; a second corner only where it counts. */
@@ -17,11 +17,12 @@ static uint16_t along(uint32_t row, uint32_t x, uint16_t ease)
 
 static uint16_t on_plane(uint32_t plane, uint32_t x, uint32_t y, uint16_t ease_x, uint16_t ease_y)
 {
-    uint16_t here = along(noise_slot(y >> 16, plane), x, ease_x);
-    return ease_y ? noise_mixture(here,
-                                  along(noise_slot((uint16_t)((y >> 16) + 1u), plane), x, ease_x),
-                                  ease_y)
-                  : here;
+    uint16_t here = along(dia_noise_slot(y >> 16, plane), x, ease_x);
+    return ease_y
+               ? noise_mixture(here,
+                               along(dia_noise_slot((uint16_t)((y >> 16) + 1u), plane), x, ease_x),
+                               ease_y)
+               : here;
 }
 
 uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
@@ -29,11 +30,12 @@ uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
     uint16_t ease_x = noise_eased((uint16_t)((uint16_t)x >> 1));
     uint16_t ease_y = noise_eased((uint16_t)((uint16_t)y >> 1));
     uint16_t ease_z = noise_eased((uint16_t)((uint16_t)z >> 1));
-    uint16_t here = on_plane(noise_slot(z >> 16, seed), x, y, ease_x, ease_y);
+    uint16_t here = on_plane(dia_noise_slot(z >> 16, seed), x, y, ease_x, ease_y);
     if (ease_z == 0)
         return here;
     return noise_mixture(
-        here, on_plane(noise_slot((uint16_t)((z >> 16) + 1u), seed), x, y, ease_x, ease_y), ease_z);
+        here, on_plane(dia_noise_slot((uint16_t)((z >> 16) + 1u), seed), x, y, ease_x, ease_y),
+        ease_z);
 }
 
 uint16_t dia_noise_octaves(uint32_t x, uint32_t y, uint32_t z, uint8_t octaves, uint32_t seed)

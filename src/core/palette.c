@@ -2,7 +2,7 @@
 #include "code.h"
 #include "palette.h"
 
-void palette_make(struct palette_light *light, const struct dia_palette *palette)
+void dia_palette_make(struct palette_light *light, const struct dia_palette *palette)
 {
     light->spans = (uint8_t)(palette->count - 1u);
     for (uint8_t i = 0; i <= palette->count; i++) {
@@ -13,8 +13,8 @@ void palette_make(struct palette_light *light, const struct dia_palette *palette
     }
 }
 
-void palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
-                 struct dia_rgb *out)
+void dia_palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
+                     struct dia_rgb *out)
 {
     for (; n != 0; n--, values++, out++) {
         uint32_t place = (uint32_t)*values * light->spans; /* 16 bits below the point */
@@ -30,8 +30,8 @@ struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value)
 {
     struct palette_light light;
     struct dia_rgb colour = {0, 0, 0};
-    palette_make(&light, palette);
-    palette_run(&light, &value, 1, &colour);
+    dia_palette_make(&light, palette);
+    dia_palette_run(&light, &value, 1, &colour);
     return colour;
 }
 

@@ -9,10 +9,10 @@ struct palette_light {
     dia_light light[DIA_PALETTE_MAX + 1][3]; /* the last colour twice */
     uint8_t spans;
 };
-void palette_make(struct palette_light *light, const struct dia_palette *palette);
+void dia_palette_make(struct palette_light *light, const struct dia_palette *palette);
 
 /* n values to colours, as dia_palette_at has them. */
-void palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
-                 struct dia_rgb *out);
+void dia_palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
+                     struct dia_rgb *out);
 
 #endif

@@ -28,7 +28,7 @@ static inline struct dia_rgb shade(struct dia_rgb from, struct dia_rgb to, uint1
 }
 
 /* n colours at their levels: in core/small and core/large, with the same bytes. */
-void shade_run(struct dia_rgb *out, struct dia_rgb from, struct dia_rgb to, const uint16_t *levels,
-               uint32_t n);
+void dia_shade_run(struct dia_rgb *out, struct dia_rgb from, struct dia_rgb to,
+                   const uint16_t *levels, uint32_t n);
 
 #endif

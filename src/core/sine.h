@@ -33,7 +33,7 @@ static inline uint16_t sine_of(dia_phase phase)
 }
 
 /* Of n phases: in core/small and core/large, with the same levels. */
-void sine_run(const dia_phase *phases, uint32_t n, uint16_t *levels);
-extern const int16_t sine_terms[3]; /* of core/large only */
+void dia_sine_run(const dia_phase *phases, uint32_t n, uint16_t *levels);
+extern const int16_t dia_sine_terms[3]; /* of core/large only */
 
 #endif

@@ -4,7 +4,7 @@
 
 #include <stdint.h>
 
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 /*
  * Linear light of each sRGB code: round(65535 * f(code / 255)), f the transfer function of

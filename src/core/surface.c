@@ -3,7 +3,7 @@
 
 #include <diachrome/layout.h>
 
-#include "run.h"
+#include <diachrome/config.h>
 
 enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, int32_t start_um,
                                  int32_t pitch_um)

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/wave.h>
 
-#include "run.h"
+#include <diachrome/config.h>
 #include "look/once.h"
 
 void dia_wave_init(struct dia_wave *wave)
@@ -37,7 +37,7 @@ void dia_wave_run(const struct dia_wave *wave, const struct dia_surface *surface
     uint32_t most = wave->period_ms ? dia_signal_sine(dia_phase_at(ms, wave->period_ms)) : 65535u;
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
-    once_spaced(&ramp, &on, length, 0u - once_moved(wave->speed_um_s, length, ms));
+    dia_once_spaced(&ramp, &on, length, 0u - dia_once_moved(wave->speed_um_s, length, ms));
     range = range * most >> 16;
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;

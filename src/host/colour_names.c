@@ -4,7 +4,7 @@
 #include "colour_names.h"
 
 /* CSS Color Module Level 4, 6.1: named colours, in the order of the alphabet. */
-const struct colour_name colour_names[] = {
+const struct colour_name dia_colour_names[] = {
     {"aliceblue", 0xf0f8ff},
     {"antiquewhite", 0xfaebd7},
     {"aqua", 0x00ffff},

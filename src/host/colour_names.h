@@ -8,6 +8,6 @@ struct colour_name {
     const char *name;
     uint32_t rgb; /* 0xrrggbb */
 };
-extern const struct colour_name colour_names[]; /* ends with no name */
+extern const struct colour_name dia_colour_names[]; /* ends with no name */
 
 #endif

@@ -24,10 +24,10 @@ static enum dia_status hex(const char *text, struct dia_rgb *colour, struct dia_
 {
     size_t n = strlen(text);
     if ((n != 3 && n != 6) || strspn(text, "0123456789abcdefABCDEF") != n)
-        return host_wrong(wrong,
-                          "a colour takes three or six hex digits after '#', as in #ff8800; "
-                          "found '#%.30s'",
-                          text);
+        return dia_host_wrong(wrong,
+                              "a colour takes three or six hex digits after '#', as in #ff8800; "
+                              "found '#%.30s'",
+                              text);
     uint32_t value = (uint32_t)strtoul(text, NULL, 16);
     if (n == 3) /* each digit stands for two of it */
         value = (value >> 8) * 0x110000 + (value >> 4 & 15) * 0x1100 + (value & 15) * 0x11;
@@ -38,21 +38,21 @@ static enum dia_status hex(const char *text, struct dia_rgb *colour, struct dia_
 static enum dia_status named(const char *text, struct dia_rgb *colour, struct dia_diagnostic *wrong)
 {
     const char *names[NAMES] = {NULL};
-    for (size_t k = 0; colour_names[k].name && k + 1 < NAMES; k++) {
-        names[k] = colour_names[k].name;
+    for (size_t k = 0; dia_colour_names[k].name && k + 1 < NAMES; k++) {
+        names[k] = dia_colour_names[k].name;
         if (strcasecmp(text, names[k]) == 0) {
-            *colour = of_number(colour_names[k].rgb);
+            *colour = of_number(dia_colour_names[k].rgb);
             return DIA_OK;
         }
     }
     const char *near = dia_nearest(text, names);
     if (near)
-        return host_wrong(wrong, "unknown colour '%.40s'; did you mean '%s'?", text, near);
-    return host_wrong(wrong,
-                      "unknown colour '%.40s'; a colour is written as #ff8800, a CSS name "
-                      "such as darkorange, rgb(255 136 0), hsl(32 100%% 50%%), "
-                      "oklch(75%% 0.17 60) or 2700K",
-                      text);
+        return dia_host_wrong(wrong, "unknown colour '%.40s'; did you mean '%s'?", text, near);
+    return dia_host_wrong(wrong,
+                          "unknown colour '%.40s'; a colour is written as #ff8800, a CSS name "
+                          "such as darkorange, rgb(255 136 0), hsl(32 100%% 50%%), "
+                          "oklch(75%% 0.17 60) or 2700K",
+                          text);
 }
 
 /* One of the three values between brackets. */
@@ -105,10 +105,11 @@ static enum dia_status rgb(const char *text, struct dia_rgb *colour, struct dia_
         of[k] = v[k].number / (percent ? 100 : 255);
     }
     if (!right)
-        return host_wrong(wrong,
-                          "rgb() takes three numbers of 0 to 255, or three of 0%% to 100%%, as in "
-                          "rgb(255 136 0); found '%.60s'",
-                          text);
+        return dia_host_wrong(
+            wrong,
+            "rgb() takes three numbers of 0 to 255, or three of 0%% to 100%%, as in "
+            "rgb(255 136 0); found '%.60s'",
+            text);
     *colour = (struct dia_rgb){code(of[0]), code(of[1]), code(of[2])};
     return DIA_OK;
 }
@@ -139,10 +140,11 @@ static enum dia_status hsl(const char *text, struct dia_rgb *colour, struct dia_
     double turn;
     if (!three_values(text + 3, v) || !turns(&v[0], &turn) || !is(&v[1], "%", 0, 100) ||
         !is(&v[2], "%", 0, 100))
-        return host_wrong(wrong,
-                          "hsl() takes a hue in degrees, saturation and lightness of 0%% to 100%%, "
-                          "as in hsl(32 100%% 50%%); found '%.60s'",
-                          text);
+        return dia_host_wrong(
+            wrong,
+            "hsl() takes a hue in degrees, saturation and lightness of 0%% to 100%%, "
+            "as in hsl(32 100%% 50%%); found '%.60s'",
+            text);
     double s = v[1].number / 100, l = v[2].number / 100;
     *colour = (struct dia_rgb){code(hue_channel(0, turn, s, l)), code(hue_channel(8, turn, s, l)),
                                code(hue_channel(4, turn, s, l))};
@@ -183,10 +185,11 @@ static enum dia_status oklch(const char *text, struct dia_rgb *colour, struct di
     right = right && (is(&v[0], "", 0, 1) || is(&v[0], "%", 0, 100)) &&
             (is(&v[1], "", 0, 0.5) || is(&v[1], "%", 0, 125));
     if (!right)
-        return host_wrong(wrong,
-                          "oklch() takes a lightness of 0 to 1, a chroma of 0 to 0.5 and a hue in "
-                          "degrees, as in oklch(0.75 0.17 60); found '%.60s'",
-                          text);
+        return dia_host_wrong(
+            wrong,
+            "oklch() takes a lightness of 0 to 1, a chroma of 0 to 0.5 and a hue in "
+            "degrees, as in oklch(0.75 0.17 60); found '%.60s'",
+            text);
     double l = v[0].unit[0] ? v[0].number / 100 : v[0].number;
     double c = v[1].unit[0] ? v[1].number / 100 * 0.4 : v[1].number;
     double angle = turn * 2 * acos(-1.0), low = 0, high = c;
@@ -228,7 +231,7 @@ enum dia_status dia_colour_read(const char *text, struct dia_rgb *colour,
     double kelvin;
     if (temperature(text, &kelvin)) {
         if (!(kelvin >= 1667 && kelvin <= 25000))
-            return host_wrong(wrong, "a temperature is 1667 K to 25000 K; found '%.40s'", text);
+            return dia_host_wrong(wrong, "a temperature is 1667 K to 25000 K; found '%.40s'", text);
         *colour = dia_rgb_kelvin((uint32_t)(kelvin + 0.5));
         return DIA_OK;
     }

@@ -9,15 +9,15 @@
 #include <diachrome/status.h>
 
 /* Writes a diagnostic, cut to its room. Returns DIA_BAD_VALUE, to be returned on. */
-enum dia_status host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
+enum dia_status dia_host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
     __attribute__((format(printf, 2, 3)));
 
 /* A palette as people write it: colours with commas, @FILE, or gradient(...). */
-enum dia_status host_palette_text(const char *text, struct dia_palette *out,
-                                  struct dia_diagnostic *wrong);
+enum dia_status dia_host_palette_text(const char *text, struct dia_palette *out,
+                                      struct dia_diagnostic *wrong);
 
 /* The machine would not: writes "path: what: reason of errno". Returns DIA_PORT_FAILED. */
-enum dia_status host_failed(struct dia_diagnostic *wrong, const char *path, const char *what);
+enum dia_status dia_host_failed(struct dia_diagnostic *wrong, const char *path, const char *what);
 
 /*
  * A file that is there whole or not at all: what is written goes to a neighbour, which takes the
@@ -28,9 +28,9 @@ struct host_output {
     int nameless; /* has no name until it is complete */
     char path[4096], partial[4128];
 };
-enum dia_status host_output_open(struct host_output *out, const char *path,
-                                 struct dia_diagnostic *wrong);
-enum dia_status host_output_close(struct host_output *out, struct dia_diagnostic *wrong);
-void host_output_discard(struct host_output *out);
+enum dia_status dia_host_output_open(struct host_output *out, const char *path,
+                                     struct dia_diagnostic *wrong);
+enum dia_status dia_host_output_close(struct host_output *out, struct dia_diagnostic *wrong);
+void dia_host_output_discard(struct host_output *out);
 
 #endif

@@ -34,9 +34,9 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
     const char *near = dia_nearest(name, names);
     listed(names, all, sizeof all);
     if (near)
-        host_wrong(wrong, "unknown look '%.40s'; did you mean '%s'?", name, near);
+        dia_host_wrong(wrong, "unknown look '%.40s'; did you mean '%s'?", name, near);
     else
-        host_wrong(wrong, "unknown look '%.40s'; there are %s", name, all);
+        dia_host_wrong(wrong, "unknown look '%.40s'; there are %s", name, all);
     return NULL;
 }
 
@@ -53,9 +53,10 @@ const struct dia_param *dia_look_param(const struct dia_look *look, const char *
     const char *near = dia_nearest(key, keys);
     listed(keys, all, sizeof all);
     if (near)
-        host_wrong(wrong, "look '%s' has no '%.40s'; did you mean '%s'?", look->name, key, near);
+        dia_host_wrong(wrong, "look '%s' has no '%.40s'; did you mean '%s'?", look->name, key,
+                       near);
     else
-        host_wrong(wrong, "look '%s' has no '%.40s'; it takes %s", look->name, key, all);
+        dia_host_wrong(wrong, "look '%s' has no '%.40s'; it takes %s", look->name, key, all);
     return NULL;
 }
 
@@ -114,7 +115,8 @@ enum dia_status dia_look_amount(const struct dia_look *look, const char *key, co
     range = **param;
     if (range.kind == DIA_PARAM_COLOUR || range.kind == DIA_PARAM_PALETTE ||
         range.kind == DIA_PARAM_CHOICE)
-        return host_wrong(wrong, "'%s' is no number; it can be set, not raised or lowered", key);
+        return dia_host_wrong(wrong, "'%s' is no number; it can be set, not raised or lowered",
+                              key);
     range.max = (int64_t)range.max - range.min > INT32_MAX ? INT32_MAX : range.max - range.min;
     range.min = 0;
     return read_number(&range, text, amount, wrong);
@@ -145,10 +147,10 @@ static enum dia_status read_choice(const struct dia_param *param, const char *te
     }
     const char *near = dia_nearest(text, known);
     if (near)
-        return host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", param->key, text,
-                          near);
-    return host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", param->key, text,
-                      param->words);
+        return dia_host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", param->key, text,
+                              near);
+    return dia_host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", param->key, text,
+                          param->words);
 }
 
 enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
@@ -157,8 +159,8 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
     const char *equals = strchr(setting, '=');
     char key[48];
     if (!equals || equals == setting || (size_t)(equals - setting) >= sizeof key)
-        return host_wrong(wrong, "'%.60s' sets nothing; write KEY=VALUE, such as %s=...", setting,
-                          look->params[0].key);
+        return dia_host_wrong(wrong, "'%.60s' sets nothing; write KEY=VALUE, such as %s=...",
+                              setting, look->params[0].key);
     snprintf(key, sizeof key, "%.*s", (int)(equals - setting), setting);
     const struct dia_param *param = dia_look_param(look, key, wrong);
     if (!param)
@@ -166,14 +168,14 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
     void *field = (char *)values + param->offset;
     const char *text = equals + 1;
     if (param->kind == DIA_PARAM_PALETTE)
-        return host_palette_text(text, field, wrong);
+        return dia_host_palette_text(text, field, wrong);
     if (param->kind == DIA_PARAM_CHOICE)
         return read_choice(param, text, field, wrong);
     if (param->kind != DIA_PARAM_COLOUR)
         return read_number(param, text, field, wrong);
     struct dia_diagnostic why = {""};
     if (dia_colour_read(text, field, &why) != DIA_OK)
-        return host_wrong(wrong, "'%s': %s", param->key, why.text);
+        return dia_host_wrong(wrong, "'%s': %s", param->key, why.text);
     return DIA_OK;
 }
 

@@ -8,7 +8,7 @@
 
 #include "host_private.h"
 
-enum dia_status host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
+enum dia_status dia_host_wrong(struct dia_diagnostic *wrong, const char *format, ...)
 {
     va_list args;
     va_start(args, format);
@@ -17,9 +17,9 @@ enum dia_status host_wrong(struct dia_diagnostic *wrong, const char *format, ...
     return DIA_BAD_VALUE;
 }
 
-enum dia_status host_failed(struct dia_diagnostic *wrong, const char *path, const char *what)
+enum dia_status dia_host_failed(struct dia_diagnostic *wrong, const char *path, const char *what)
 {
-    host_wrong(wrong, "%s: %s: %s", path, what, strerror(errno));
+    dia_host_wrong(wrong, "%s: %s: %s", path, what, strerror(errno));
     return DIA_PORT_FAILED;
 }
 
@@ -56,20 +56,20 @@ static int give_name(const struct host_output *out)
     return linkat(AT_FDCWD, link, AT_FDCWD, out->partial, AT_SYMLINK_FOLLOW);
 }
 
-enum dia_status host_output_open(struct host_output *out, const char *path,
-                                 struct dia_diagnostic *wrong)
+enum dia_status dia_host_output_open(struct host_output *out, const char *path,
+                                     struct dia_diagnostic *wrong)
 {
     out->file = NULL;
     if (strlen(path) >= sizeof out->path)
-        return host_wrong(wrong, "the name of the file to write is longer than %zu bytes",
-                          sizeof out->path - 1);
+        return dia_host_wrong(wrong, "the name of the file to write is longer than %zu bytes",
+                              sizeof out->path - 1);
     strcpy(out->path, path);
     snprintf(out->partial, sizeof out->partial, "%s.partial-%ld", path, (long)getpid());
     out->file = open_nameless(path);
     out->nameless = out->file != NULL;
     if (!out->file)
         out->file = fopen(out->partial, "wb");
-    return out->file ? DIA_OK : host_failed(wrong, path, "cannot be written");
+    return out->file ? DIA_OK : dia_host_failed(wrong, path, "cannot be written");
 }
 
 /* Everything written and, without a name so far, given one. */
@@ -83,16 +83,16 @@ static int complete(struct host_output *out)
     return fclose(file) == 0 && !bad;
 }
 
-enum dia_status host_output_close(struct host_output *out, struct dia_diagnostic *wrong)
+enum dia_status dia_host_output_close(struct host_output *out, struct dia_diagnostic *wrong)
 {
     if (complete(out) && rename(out->partial, out->path) == 0)
         return DIA_OK;
-    enum dia_status status = host_failed(wrong, out->path, "cannot be written");
+    enum dia_status status = dia_host_failed(wrong, out->path, "cannot be written");
     unlink(out->partial);
     return status;
 }
 
-void host_output_discard(struct host_output *out)
+void dia_host_output_discard(struct host_output *out)
 {
     if (!out->file)
         return;

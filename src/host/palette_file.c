@@ -36,18 +36,20 @@ static enum dia_status take_line(const char *path, unsigned number, const char *
     if (number == 1)
         return strcmp(line, "GIMP Palette") == 0
                    ? DIA_OK
-                   : host_wrong(wrong, "%s:1: a palette begins with a line 'GIMP Palette'", path);
+                   : dia_host_wrong(wrong, "%s:1: a palette begins with a line 'GIMP Palette'",
+                                    path);
     if (line[0] == 0 || line[0] == '#' || strncmp(line, "Name:", 5) == 0 ||
         strncmp(line, "Columns:", 8) == 0)
         return DIA_OK;
     if (palette->count == DIA_PALETTE_MAX)
-        return host_wrong(wrong, "%s:%u: a look takes at most %d colours; this is one more", path,
-                          number, DIA_PALETTE_MAX);
+        return dia_host_wrong(wrong, "%s:%u: a look takes at most %d colours; this is one more",
+                              path, number, DIA_PALETTE_MAX);
     if (!read_colour(line, &palette->colours[palette->count]))
-        return host_wrong(wrong,
-                          "%s:%u: a colour is three numbers of 0 to 255, as in '255 136 0 orange'; "
-                          "found '%.40s'",
-                          path, number, line);
+        return dia_host_wrong(
+            wrong,
+            "%s:%u: a colour is three numbers of 0 to 255, as in '255 136 0 orange'; "
+            "found '%.40s'",
+            path, number, line);
     palette->count++;
     return DIA_OK;
 }
@@ -64,9 +66,9 @@ static enum dia_status read_lines(const char *path, FILE *file, struct dia_palet
         status = take_line(path, ++number, line, palette, wrong);
     }
     if (status == DIA_OK && number == 0)
-        status = host_wrong(wrong, "%s:1: a palette begins with a line 'GIMP Palette'", path);
+        status = dia_host_wrong(wrong, "%s:1: a palette begins with a line 'GIMP Palette'", path);
     if (status == DIA_OK && palette->count == 0)
-        status = host_wrong(wrong, "%s: there is no colour in it", path);
+        status = dia_host_wrong(wrong, "%s: there is no colour in it", path);
     return status;
 }
 
@@ -77,12 +79,12 @@ enum dia_status dia_palette_read(const char *path, struct dia_palette *palette,
     FILE *file = fopen(path, "r");
     read.count = 0;
     if (!file) {
-        host_failed(wrong, path, "cannot be read");
+        dia_host_failed(wrong, path, "cannot be read");
         return DIA_BAD_VALUE;
     }
     enum dia_status status = read_lines(path, file, &read, wrong);
     if (status == DIA_OK && ferror(file)) {
-        host_failed(wrong, path, "cannot be read");
+        dia_host_failed(wrong, path, "cannot be read");
         status = DIA_BAD_VALUE;
     }
     fclose(file);
@@ -95,12 +97,12 @@ enum dia_status dia_palette_write(const char *path, const char *name,
                                   const struct dia_palette *palette, struct dia_diagnostic *wrong)
 {
     struct host_output out;
-    enum dia_status status = host_output_open(&out, path, wrong);
+    enum dia_status status = dia_host_output_open(&out, path, wrong);
     if (status != DIA_OK)
         return status;
     fprintf(out.file, "GIMP Palette\nName: %s\nColumns: %d\n#\n", name, palette->count);
     for (uint8_t k = 0; k < palette->count; k++)
         fprintf(out.file, "%3d %3d %3d\tcolour %d\n", palette->colours[k].r, palette->colours[k].g,
                 palette->colours[k].b, k + 1);
-    return host_output_close(&out, wrong);
+    return dia_host_output_close(&out, wrong);
 }

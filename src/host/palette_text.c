@@ -43,9 +43,10 @@ static enum dia_status read_colours(const char *text, struct dia_palette *out,
     for (const char *at = text; next_colour(&at, one);) {
         struct dia_diagnostic why = {""};
         if (palette.count == DIA_PALETTE_MAX)
-            return host_wrong(wrong, "at most %d colours; '%.60s' has more", DIA_PALETTE_MAX, text);
+            return dia_host_wrong(wrong, "at most %d colours; '%.60s' has more", DIA_PALETTE_MAX,
+                                  text);
         if (dia_colour_read(one, &palette.colours[palette.count], &why) != DIA_OK)
-            return host_wrong(wrong, "colour %d: %s", palette.count + 1, why.text);
+            return dia_host_wrong(wrong, "colour %d: %s", palette.count + 1, why.text);
         palette.count++;
     }
     *out = palette;
@@ -80,7 +81,7 @@ static enum dia_status read_stop(struct stops *to, char *text, struct dia_diagno
         *space = 0;
     }
     if (dia_colour_read(text, &to->colour[to->count], &why) != DIA_OK)
-        return host_wrong(wrong, "stop %d: %s", to->count + 1, why.text);
+        return dia_host_wrong(wrong, "stop %d: %s", to->count + 1, why.text);
     to->count++;
     return DIA_OK;
 }
@@ -114,10 +115,10 @@ static enum dia_status read_gradient(const char *text, struct dia_palette *out,
     enum dia_mix mix = DIA_MIX_LIGHT;
     size_t length = strlen(text);
     if (text[length - 1] != ')' || length >= sizeof inside)
-        return host_wrong(wrong,
-                          "a gradient is such as gradient(oklab red, gold 30%%, navy); "
-                          "'%.40s' has no closing bracket",
-                          text);
+        return dia_host_wrong(wrong,
+                              "a gradient is such as gradient(oklab red, gold 30%%, navy); "
+                              "'%.40s' has no closing bracket",
+                              text);
     memcpy(inside, text + 9, length - 10);
     inside[length - 10] = 0;
     at += strspn(at, " ");
@@ -127,7 +128,7 @@ static enum dia_status read_gradient(const char *text, struct dia_palette *out,
     }
     while (next_colour(&at, one)) {
         if (read.count == DIA_GRADIENT_MAX)
-            return host_wrong(wrong, "a gradient has at most %d stops", DIA_GRADIENT_MAX);
+            return dia_host_wrong(wrong, "a gradient has at most %d stops", DIA_GRADIENT_MAX);
         if (read_stop(&read, one, wrong) != DIA_OK)
             return DIA_BAD_VALUE;
     }
@@ -135,13 +136,13 @@ static enum dia_status read_gradient(const char *text, struct dia_palette *out,
     for (int k = 0; k < read.count; k++)
         stops[k] = (struct dia_stop){(uint16_t)read.place[k], read.colour[k]};
     if (dia_gradient_init(&gradient, mix, stops, (uint8_t)read.count) != DIA_OK)
-        return host_wrong(wrong, "the places of a gradient's stops rise from one to the next");
+        return dia_host_wrong(wrong, "the places of a gradient's stops rise from one to the next");
     dia_palette_of(out, &gradient);
     return DIA_OK;
 }
 
-enum dia_status host_palette_text(const char *text, struct dia_palette *out,
-                                  struct dia_diagnostic *wrong)
+enum dia_status dia_host_palette_text(const char *text, struct dia_palette *out,
+                                      struct dia_diagnostic *wrong)
 {
     if (text[0] == '@')
         return dia_palette_read(text + 1, out, wrong);

@@ -44,23 +44,23 @@ static enum dia_status take_point(struct points *to, const char *line)
     for (int k = 0; k < columns && at; k++)
         at = number(at, &value[k], k == columns - 1);
     if (!at)
-        return host_wrong(to->wrong, "%s:%u: a point is %s in mm, as in '%s'; found '%.40s'",
-                          to->path, to->line, to->with_z ? "index,x,y,z" : "index,x,y",
-                          to->with_z ? "0,12.5,40,0" : "0,12.5,40", line);
+        return dia_host_wrong(to->wrong, "%s:%u: a point is %s in mm, as in '%s'; found '%.40s'",
+                              to->path, to->line, to->with_z ? "index,x,y,z" : "index,x,y",
+                              to->with_z ? "0,12.5,40,0" : "0,12.5,40", line);
     if (value[0] < 0 || value[0] >= to->count || value[0] != floor(value[0]))
-        return host_wrong(to->wrong,
-                          "%s:%u: index must be a whole number of 0 to %" PRIu32 "; found %g",
-                          to->path, to->line, to->count - 1, value[0]);
+        return dia_host_wrong(to->wrong,
+                              "%s:%u: index must be a whole number of 0 to %" PRIu32 "; found %g",
+                              to->path, to->line, to->count - 1, value[0]);
     uint32_t i = (uint32_t)value[0];
     if (to->there[i])
-        return host_wrong(to->wrong,
-                          "%s:%u: index %" PRIu32 " is there already; each is there once", to->path,
-                          to->line, i);
+        return dia_host_wrong(to->wrong,
+                              "%s:%u: index %" PRIu32 " is there already; each is there once",
+                              to->path, to->line, i);
     for (int k = 1; k < 4; k++) {
         if (fabs(value[k]) > FURTHEST_MM)
-            return host_wrong(to->wrong,
-                              "%s:%u: a place is within 500 m, which are 500000 mm; found %g",
-                              to->path, to->line, value[k]);
+            return dia_host_wrong(to->wrong,
+                                  "%s:%u: a place is within 500 m, which are 500000 mm; found %g",
+                                  to->path, to->line, value[k]);
     }
     to->there[i] = 1;
     to->points[i].x_um = (int32_t)lround(value[1] * 1000);
@@ -73,9 +73,9 @@ static enum dia_status take_heading(struct points *to, const char *line)
     to->with_z = strcmp(line, "index,x,y,z") == 0;
     if (to->with_z || strcmp(line, "index,x,y") == 0)
         return DIA_OK;
-    return host_wrong(to->wrong,
-                      "%s:1: points begin with a line 'index,x,y' or 'index,x,y,z'; found '%.40s'",
-                      to->path, line);
+    return dia_host_wrong(
+        to->wrong, "%s:1: points begin with a line 'index,x,y' or 'index,x,y,z'; found '%.40s'",
+        to->path, line);
 }
 
 static enum dia_status take_lines(struct points *to, FILE *file)
@@ -86,8 +86,8 @@ static enum dia_status take_lines(struct points *to, FILE *file)
         size_t length = strcspn(line, "\r\n");
         to->line++;
         if (line[length] == 0 && !feof(file))
-            return host_wrong(to->wrong, "%s:%u: a line is at most %d characters long", to->path,
-                              to->line, (int)sizeof line - 2);
+            return dia_host_wrong(to->wrong, "%s:%u: a line is at most %d characters long",
+                                  to->path, to->line, (int)sizeof line - 2);
         line[length] = 0;
         if (to->line == 1)
             status = take_heading(to, line);
@@ -97,13 +97,13 @@ static enum dia_status take_lines(struct points *to, FILE *file)
     if (status != DIA_OK)
         return status;
     if (to->line == 0)
-        return host_wrong(to->wrong, "%s:1: points begin with a line 'index,x,y'; found nothing",
-                          to->path);
+        return dia_host_wrong(
+            to->wrong, "%s:1: points begin with a line 'index,x,y'; found nothing", to->path);
     for (uint32_t i = 0; i < to->count; i++) {
         if (!to->there[i])
-            return host_wrong(to->wrong,
-                              "%s:%u: index %" PRIu32 " is not there; there must be 0 to %" PRIu32,
-                              to->path, to->line, i, to->count - 1);
+            return dia_host_wrong(
+                to->wrong, "%s:%u: index %" PRIu32 " is not there; there must be 0 to %" PRIu32,
+                to->path, to->line, i, to->count - 1);
     }
     return DIA_OK;
 }
@@ -115,12 +115,12 @@ enum dia_status dia_points_read(const char *path, struct dia_point *points, uint
     FILE *file = fopen(path, "r");
     enum dia_status status;
     if (!to.there || !file) {
-        host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+        dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
         status = to.there ? DIA_BAD_VALUE : DIA_PORT_FAILED;
     } else {
         status = take_lines(&to, file);
         if (status == DIA_OK && ferror(file))
-            status = host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+            status = dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
     }
     if (file)
         fclose(file);

@@ -73,10 +73,10 @@ static enum dia_status wrong_unit(const struct kind *kind, const char *what, con
         strcat(units, kind->units[i].name);
     }
     if (kind->units[0].name[0] == 0)
-        return host_wrong(wrong, "%s takes %s without a unit, such as %s; found '%.40s'", what,
-                          kind->what, kind->example, text);
-    return host_wrong(wrong, "%s takes %s in %s, such as %s; found '%.40s'", what, kind->what,
-                      units, kind->example, text);
+        return dia_host_wrong(wrong, "%s takes %s without a unit, such as %s; found '%.40s'", what,
+                              kind->what, kind->example, text);
+    return dia_host_wrong(wrong, "%s takes %s in %s, such as %s; found '%.40s'", what, kind->what,
+                          units, kind->example, text);
 }
 
 static int64_t rounded(int64_t digits, int decimals, int64_t size)
@@ -106,9 +106,9 @@ enum dia_status dia_quantity_read(const char *text, enum dia_quantity kind_numbe
     int64_t found = rounded(digits, decimals, unit->size);
     if (found < min || found > max) {
         char low[40], high[40];
-        return host_wrong(wrong, "%s must be %s to %s; found '%.40s'", what,
-                          dia_quantity_write(min, kind_number, low, sizeof low),
-                          dia_quantity_write(max, kind_number, high, sizeof high), text);
+        return dia_host_wrong(wrong, "%s must be %s to %s; found '%.40s'", what,
+                              dia_quantity_write(min, kind_number, low, sizeof low),
+                              dia_quantity_write(max, kind_number, high, sizeof high), text);
     }
     *value = found;
     return DIA_OK;

@@ -312,7 +312,7 @@ static enum dia_status give_up(struct dia_characters *c)
 /* A display that is busy for more than twice its longest time is not there. */
 static enum dia_status ask(struct dia_characters *c, uint32_t *again_us)
 {
-    uint8_t busy = characters_bus_busy(c);
+    uint8_t busy = dia_characters_bus_busy(c);
     if (busy == 0)
         return DIA_OK;
     if (busy == 2 || left_us(c, 2u * c->wait_us) == 0)
@@ -326,7 +326,7 @@ static enum dia_status wait_over(struct dia_characters *c, uint32_t *again_us)
 {
     *again_us = 0;
     if (c->state == SENDING) {
-        enum dia_status status = characters_bus_poll(c);
+        enum dia_status status = dia_characters_bus_poll(c);
         *again_us = I2C_US;
         if (status == DIA_BUSY)
             return DIA_BUSY;
@@ -361,7 +361,7 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
         c->active = 0;
         return DIA_OK;
     }
-    status = characters_bus_send(c, entry);
+    status = dia_characters_bus_send(c, entry);
     *again_us = I2C_US;
     if (status == DIA_BUSY)
         return DIA_BUSY; /* the bus is held by somebody else */
@@ -492,7 +492,7 @@ enum dia_status dia_characters_init(struct dia_characters *c, struct dia_port *p
     memset(c, 0, sizeof *c);
     c->driver = DIA_DRIVER(&ops, port, cells, (uint32_t)(setup->columns * setup->rows));
     c->setup = *setup;
-    enum dia_status status = characters_bus_init(c);
+    enum dia_status status = dia_characters_bus_init(c);
     if (status != DIA_OK)
         return status;
     memset(cells, ' ', places(c));

@@ -27,7 +27,7 @@ static enum dia_status pins_init(struct dia_characters *c)
     return status;
 }
 
-enum dia_status characters_bus_init(struct dia_characters *c)
+enum dia_status dia_characters_bus_init(struct dia_characters *c)
 {
     if (c->setup.bus != DIA_BUS_EXPANDER)
         return pins_init(c);
@@ -105,14 +105,14 @@ static enum dia_status by_expander(struct dia_characters *c, uint16_t entry)
     return status;
 }
 
-enum dia_status characters_bus_send(struct dia_characters *c, uint16_t entry)
+enum dia_status dia_characters_bus_send(struct dia_characters *c, uint16_t entry)
 {
     return c->setup.bus == DIA_BUS_EXPANDER ? by_expander(c, entry) : by_pins(c, entry);
 }
 
 /* D7 while E is high, with RS low and R/W high; with four lines a second pulse, which is the
  * lower half. */
-uint8_t characters_bus_busy(struct dia_characters *c)
+uint8_t dia_characters_bus_busy(struct dia_characters *c)
 {
     struct dia_port *port = c->driver.port;
     const DIA_ROM struct dia_port_ops *ops = port->ops;
@@ -138,7 +138,7 @@ uint8_t characters_bus_busy(struct dia_characters *c)
     return refused ? 2 : busy;
 }
 
-enum dia_status characters_bus_poll(struct dia_characters *c)
+enum dia_status dia_characters_bus_poll(struct dia_characters *c)
 {
     struct dia_port *port = c->driver.port;
     enum dia_status status = port->ops->i2c_poll(port, c->setup.i2c_bus);

@@ -14,11 +14,11 @@
 
 /* The lines between controller and display: the pins at rest, an entry sent, the busy flag (1, 0,
  * or 2: the port refused). */
-enum dia_status characters_bus_init(struct dia_characters *c);
-enum dia_status characters_bus_send(struct dia_characters *c, uint16_t entry);
-uint8_t characters_bus_busy(struct dia_characters *c);
+enum dia_status dia_characters_bus_init(struct dia_characters *c);
+enum dia_status dia_characters_bus_send(struct dia_characters *c, uint16_t entry);
+uint8_t dia_characters_bus_busy(struct dia_characters *c);
 
 /* Of an expander: DIA_BUSY while bytes are on I2C; then the bus is released. */
-enum dia_status characters_bus_poll(struct dia_characters *c);
+enum dia_status dia_characters_bus_poll(struct dia_characters *c);
 
 #endif

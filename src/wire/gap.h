@@ -22,6 +22,12 @@ static inline uint32_t gap_longest_us(uint32_t n)
     return n * 24u;
 }
 
+/* Less than they can take: a WS2812B-V5 stands 0.8 us a bit. */
+static inline uint32_t gap_shortest_us(uint32_t n)
+{
+    return n * 6u;
+}
+
 /* Time until a moment; 0 when it is past. */
 static inline uint32_t gap_left_us(struct dia_port *port, uint32_t end_us)
 {

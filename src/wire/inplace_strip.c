@@ -45,7 +45,7 @@ enum dia_status dia_inplace_strip_show(struct dia_inplace_strip *strip)
                   strip->frame.pixels, count, strip->bytes);
     dia_onewire_arrange(strip->bytes, count, channels, strip->order);
     strip->slot++;
-    return onewire_begin(&strip->line, strip->bytes, DIA_INPLACE_STRIP_BYTES(channels, count));
+    return dia_onewire_begin(&strip->line, strip->bytes, DIA_INPLACE_STRIP_BYTES(channels, count));
 }
 
 enum dia_status dia_inplace_strip_poll(struct dia_inplace_strip *strip)

@@ -25,7 +25,7 @@ enum dia_status dia_onewire_init(struct dia_onewire *line, struct dia_port *port
     return DIA_OK;
 }
 
-enum dia_status onewire_begin(struct dia_onewire *line, const uint8_t *bytes, uint32_t n)
+enum dia_status dia_onewire_begin(struct dia_onewire *line, const uint8_t *bytes, uint32_t n)
 {
     struct dia_port *port = line->port;
     enum dia_status status = port->ops->pulse_start(port, line->pin, bytes, n, &line->part->timing);
@@ -39,7 +39,7 @@ enum dia_status onewire_begin(struct dia_onewire *line, const uint8_t *bytes, ui
 enum dia_status dia_onewire_start(struct dia_onewire *line, const uint8_t *bytes, uint32_t n)
 {
     enum dia_status status = dia_onewire_poll(line);
-    return status == DIA_OK ? onewire_begin(line, bytes, n) : status;
+    return status == DIA_OK ? dia_onewire_begin(line, bytes, n) : status;
 }
 
 enum dia_status dia_onewire_poll(struct dia_onewire *line)

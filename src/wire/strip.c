@@ -13,9 +13,19 @@ static uint8_t is_sending(const struct dia_strip *strip)
     return dia_onewire_is_sending(&strip->line.onewire);
 }
 
+static uint32_t bytes_of(const struct dia_strip *strip)
+{
+    return DIA_STRIP_BYTES(strip->part->channels->count, strip->frame.count);
+}
+
+/* While it sends: not before the shortest time that its bytes can take. */
 static uint32_t again_us(const struct dia_strip *strip)
 {
-    return dia_onewire_again_us(&strip->line.onewire);
+    const struct dia_onewire *line = &strip->line.onewire;
+    uint32_t bytes = bytes_of(strip);
+    if (!dia_onewire_is_sending(line))
+        return dia_onewire_again_us(line);
+    return gap_left_us(line->port, line->end_us - gap_longest_us(bytes) + gap_shortest_us(bytes));
 }
 
 static void arrange(struct dia_strip *strip)
@@ -24,14 +34,9 @@ static void arrange(struct dia_strip *strip)
                         strip->order);
 }
 
-static uint32_t bytes_of(const struct dia_strip *strip)
-{
-    return DIA_STRIP_BYTES(strip->part->channels->count, strip->frame.count);
-}
-
 static enum dia_status begin(struct dia_strip *strip)
 {
-    return onewire_begin(&strip->line.onewire, strip->bytes, bytes_of(strip));
+    return dia_onewire_begin(&strip->line.onewire, strip->bytes, bytes_of(strip));
 }
 
 static void about(const struct dia_strip *strip, struct dia_about *about)
@@ -52,6 +57,6 @@ enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, u
         return DIA_BAD_VALUE;
     enum dia_status status = dia_onewire_init(&strip->line.onewire, port, pin, part);
     if (status == DIA_OK)
-        strip_begin(strip, &line, port, part, pixels, memory, count);
+        dia_strip_begin(strip, &line, port, part, pixels, memory, count);
     return status;
 }

@@ -53,7 +53,8 @@ enum dia_status dia_strip_init_clocked(struct dia_strip *strip, struct dia_port 
     if (status != DIA_OK)
         return status;
     memset(memory, 0, (size_t)dia_clocked_bytes(part, count)); /* before and behind it stays so */
-    strip_begin(strip, &line, port, part, pixels, memory + dia_clocked_lead(part, count), count);
+    dia_strip_begin(strip, &line, port, part, pixels, memory + dia_clocked_lead(part, count),
+                    count);
     strip->whole = memory;
     return DIA_OK;
 }

@@ -122,7 +122,7 @@ enum dia_status dia_strip_init_lane(struct dia_strip *strip, struct dia_group *g
         return DIA_BAD_VALUE;
     strip->line.lane.group = group;
     strip->line.lane.number = lane;
-    strip_begin(strip, &line, group->line.port, part, pixels, memory, count);
+    dia_strip_begin(strip, &line, group->line.port, part, pixels, memory, count);
     group->strips[lane] = strip;
     return DIA_OK;
 }

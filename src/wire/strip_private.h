@@ -16,8 +16,8 @@ struct strip_line {
 };
 
 /* All that init does when the line is there. */
-void strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *line,
-                 struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
-                 struct dia_rgb *pixels, uint8_t *memory, uint16_t count);
+void dia_strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *line,
+                     struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
+                     struct dia_rgb *pixels, uint8_t *memory, uint16_t count);
 
 #endif

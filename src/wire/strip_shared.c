@@ -102,9 +102,9 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .budget = budget,
 };
 
-void strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *line,
-                 struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
-                 struct dia_rgb *pixels, uint8_t *memory, uint16_t count)
+void dia_strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *line,
+                     struct dia_port *port, const DIA_ROM struct dia_pixel_part *part,
+                     struct dia_rgb *pixels, uint8_t *memory, uint16_t count)
 {
     uint32_t drawing_bytes = (uint32_t)count * sizeof *pixels;
     strip->driver = DIA_DRIVER(&ops, port, (uint8_t *)pixels, drawing_bytes);

@@ -91,7 +91,7 @@ static int against_a_hand(void)
     double ours = 1e9, by_hand = 1e9;
     dia_hue_sweep_defaults(&sweep);
     for (uint32_t i = 0; i < HUES; i++)
-        memcpy(&table[i], &hue_circle[i], 3);
+        memcpy(&table[i], &dia_hue_circle[i], 3);
     for (uint32_t k = 0; k < 5 * ROUNDS; k++) {
         double start = now();
         sweep_by_hand(table, k);

@@ -16,20 +16,20 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 {
     device->shown.frames++;
     device->shown.latched_ns = t;
-    lit_set(&((struct model *)device)->lit, role, level ? LIT_FULL : 0, t);
+    dia_lit_set(&((struct model *)device)->lit, role, level ? LIT_FULL : 0, t);
 }
 
 static void settle(struct device *device, uint64_t t)
 {
     struct model *model = (struct model *)device;
-    lit_expose(&model->lit, device->shown.latched_ns); /* as it is since the last change */
-    lit_settle(&model->lit, t, model->lamp_ua, &device->shown);
+    dia_lit_expose(&model->lit, device->shown.latched_ns); /* as it is since the last change */
+    dia_lit_settle(&model->lit, t, model->lamp_ua, &device->shown);
 }
 
 static void free_model(struct device *device)
 {
     free(device->shown.level);
-    lit_free(&((struct model *)device)->lit);
+    dia_lit_free(&((struct model *)device)->lit);
     free(device);
 }
 
@@ -45,10 +45,10 @@ int bench_beacon(struct dia_bench *bench, const struct dia_device_setup *setup)
     model->lamp_ua = setup->lamp_ua;
     memset(model->device.pins, DIA_NO_PIN, sizeof model->device.pins);
     memcpy(model->device.pins, setup->pins, setup->count);
-    if (lit_init(&model->lit, setup->count) != 0 ||
-        device_lamps(&model->device, setup->count) != 0) {
+    if (dia_lit_init(&model->lit, setup->count) != 0 ||
+        dia_device_lamps(&model->device, setup->count) != 0) {
         free_model(&model->device);
         return -1;
     }
-    return bench_add(bench, &model->device, setup);
+    return dia_bench_add(bench, &model->device, setup);
 }

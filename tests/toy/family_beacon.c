@@ -31,11 +31,11 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 10000;
     for (uint32_t i = 0; i < device->lamps; i++) {
         if (device->pins[i] == DIA_NO_PIN)
-            return rig_wrong_key(reader, node, "'pins' of '%s' has no '%s'; write '%s: 20'",
-                                 device->name, roles[i], roles[i]);
+            return dia_rig_wrong_key(reader, node, "'pins' of '%s' has no '%s'; write '%s: 20'",
+                                     device->name, roles[i], roles[i]);
         device->output_of[i] = device->place_of[i] = (uint16_t)i;
     }
-    return family_place(reader, node, words, device, device->lamps, 20000);
+    return dia_family_place(reader, node, words, device, device->lamps, 20000);
 }
 
 static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)

@@ -3,7 +3,7 @@
 #include <diachrome/signal.h>
 
 #include "../look/once.h"
-#include "../run.h"
+#include <diachrome/config.h>
 #include "../shade.h"
 #include "figure.h"
 
@@ -23,7 +23,7 @@ static void across_make(struct across *axis, const struct dia_surface *surface, 
     axis->surface = dia_surface_along(*surface, which);
     uint32_t length = (uint32_t)dia_surface_extent_um(surface, which);
     int32_t first = surface->pitch_um / 2;
-    once_places(&axis->ramp, &axis->surface);
+    dia_once_places(&axis->ramp, &axis->surface);
     axis->every_um = every_um ? every_um : speed_um_s ? length : 0;
     axis->mirrored = mirrored;
     if (mirrored)
@@ -33,7 +33,7 @@ static void across_make(struct across *axis, const struct dia_surface *surface, 
         return;
     }
     /* where the leftmost is of the copy it is on; never below 0 */
-    uint32_t back = once_offset(speed_um_s, axis->every_um, ms);
+    uint32_t back = dia_once_offset(speed_um_s, axis->every_um, ms);
     uint32_t shift = (uint32_t)(shift_um < 0 ? -shift_um : shift_um) % axis->every_um;
     back += shift_um < 0 ? axis->every_um - shift : shift;
     back %= axis->every_um;
@@ -67,7 +67,7 @@ static void paint_sprite(const struct figure *figure, uint32_t ms, const int32_t
         picture = (turn >> 16) * sprite->pictures >> 16;
     }
     for (uint32_t i = 0; i < n; i++) {
-        int32_t cell = figure_cell(figure, x[i], y[i]);
+        int32_t cell = dia_figure_cell(figure, x[i], y[i]);
         uint8_t colour = cell < 0 ? 0 : sprite->cells[picture * each + (uint32_t)cell];
         if (colour)
             out[i] = sprite->colours[colour - 1];
@@ -78,7 +78,7 @@ static void paint(const struct figure *figure, const int32_t *x, const int32_t *
                   struct dia_rgb *out)
 {
     for (uint32_t i = 0; i < n; i++) {
-        uint16_t level = figure_cover(figure, x[i], y[i]);
+        uint16_t level = dia_figure_cover(figure, x[i], y[i]);
         if (level)
             out[i] = shade(out[i], figure->of->colour, level);
     }
@@ -125,7 +125,7 @@ void dia_drawing_render(const void *values, const struct dia_surface *surface, u
     uint8_t straight = !surface->layout && across.every_um == 0 && !across.mirrored;
     for (uint8_t k = 0; k < drawing->count; k++) {
         uint32_t from = 0, end = n;
-        figure_make(&figure, &drawing->figures[k], surface);
+        dia_figure_make(&figure, &drawing->figures[k], surface);
         if (straight) {
             from = count_before(&across, figure.left, first, n);
             end = count_before(&across, figure.right + 1, first, n);

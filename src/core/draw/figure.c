@@ -42,7 +42,7 @@ static void box_of_corners(struct figure *figure, const struct dia_figure *of)
 /* The direction from a to b in units, and how long that is. */
 static int16_t direction(int32_t dx, int32_t dy, int16_t *ux, int16_t *uy)
 {
-    int32_t length = polar_root((uint32_t)(dx * dx + dy * dy));
+    int32_t length = dia_polar_root((uint32_t)(dx * dx + dy * dy));
     if (length == 0) {
         *ux = UNIT;
         *uy = 0;
@@ -110,8 +110,8 @@ static int32_t outline(struct figure *figure, const struct dia_figure *of, int32
     return beyond;
 }
 
-void figure_make(struct figure *figure, const struct dia_figure *of,
-                 const struct dia_surface *surface)
+void dia_figure_make(struct figure *figure, const struct dia_figure *of,
+                     const struct dia_surface *surface)
 {
     int32_t pitch_um = surface->pitch_um;
     figure->of = of;
@@ -180,7 +180,7 @@ static int32_t off_polygon(const struct figure *figure, int32_t x, int32_t y)
         int32_t dx = x - a->x, dy = y - a->y;
         int32_t along = (dx * a->ux + dy * a->uy) / UNIT, across = (dx * a->uy - dy * a->ux) / UNIT;
         if (along < 0)
-            across = polar_root((uint32_t)(dx * dx + dy * dy));
+            across = dia_polar_root((uint32_t)(dx * dx + dy * dy));
         uint32_t square = (uint32_t)(across * across);
         if (along <= a->length && square < least)
             least = square;
@@ -191,11 +191,11 @@ static int32_t off_polygon(const struct figure *figure, int32_t x, int32_t y)
                 odd = !odd;
         }
     }
-    int32_t off = polar_root(least);
+    int32_t off = dia_polar_root(least);
     return odd ? -off : off;
 }
 
-uint16_t figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
+uint16_t dia_figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
 {
     int32_t off;
     if (x_um < figure->left || x_um > figure->right || y_um < figure->top || y_um > figure->bottom)
@@ -207,7 +207,7 @@ uint16_t figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
                       (x * figure->uy - y * figure->ux) / UNIT, figure->half_x, figure->half_y);
         break;
     case DIA_FIGURE_DISC:
-        off = (int32_t)polar_root((uint32_t)(x * x + y * y)) - figure->half_x;
+        off = (int32_t)dia_polar_root((uint32_t)(x * x + y * y)) - figure->half_x;
         break;
     case DIA_FIGURE_POLYGON:
         off = off_polygon(figure, x, y);
@@ -227,7 +227,7 @@ uint16_t figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
     return level > 65535 ? 65535u : level < 0 ? 0 : (uint16_t)level;
 }
 
-int32_t figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um)
+int32_t dia_figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um)
 {
     const struct dia_sprite *sprite = figure->of->sprite;
     int32_t x = ((x_um - figure->x) >> figure->shift) + figure->half_x;

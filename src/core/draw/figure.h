@@ -27,13 +27,13 @@ struct figure {
     struct figure_edge edge[DIA_CORNERS_MAX];
 };
 
-void figure_make(struct figure *figure, const struct dia_figure *of,
-                 const struct dia_surface *surface);
+void dia_figure_make(struct figure *figure, const struct dia_figure *of,
+                     const struct dia_surface *surface);
 
 /* How much of an element at a place is covered, 0..65535; not of a sprite. */
-uint16_t figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um);
+uint16_t dia_figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um);
 
 /* Which cell of a sprite is at a place, row after row; -1: none. */
-int32_t figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um);
+int32_t dia_figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um);
 
 #endif

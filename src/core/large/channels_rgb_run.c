@@ -95,8 +95,8 @@ static void run_by_table(const struct dia_develop *develop, uint8_t carry[3],
         carry[c] = (uint8_t)(sum >> LANE(c));
 }
 
-void channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
-                      const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
+void dia_channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
+                          const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     uint8_t carry[3] = {(uint8_t)kept->channel[0], (uint8_t)kept->channel[1],
                         (uint8_t)kept->channel[2]};

@@ -8,7 +8,8 @@
  * First words of four bytes, in loops that turn into vectors: red and green to 16 bits, these and
  * blue to 32. Then each word is stored over the unused byte of the one before.
  */
-void join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b, uint32_t n)
+void dia_join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b,
+                  uint32_t n)
 {
     uint16_t pairs[AT_ONCE], lasts[AT_ONCE];
     uint32_t words[AT_ONCE];
@@ -43,7 +44,7 @@ void join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uin
 }
 
 /* Eight colours are three words of eight bytes. */
-void fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n)
+void dia_fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n)
 {
     struct dia_rgb eight[8] = {colour, colour, colour, colour, colour, colour, colour, colour};
     for (; n >= 8; n -= 8, out += 8)

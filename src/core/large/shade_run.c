@@ -21,19 +21,19 @@ static int are_one(const uint16_t *levels, uint32_t n)
 }
 
 /* Channel by channel, in loops that turn into vectors; then the three are put together. */
-void shade_run(struct dia_rgb *out, struct dia_rgb from, struct dia_rgb to, const uint16_t *levels,
-               uint32_t n)
+void dia_shade_run(struct dia_rgb *out, struct dia_rgb from, struct dia_rgb to,
+                   const uint16_t *levels, uint32_t n)
 {
     uint8_t r[AT_ONCE], g[AT_ONCE], b[AT_ONCE];
     while (n != 0) {
         uint32_t run = n < AT_ONCE ? n : AT_ONCE;
         if (are_one(levels, run)) {
-            fill_run(out, shade(from, to, *levels), run);
+            dia_fill_run(out, shade(from, to, *levels), run);
         } else {
             shade_codes(r, from.r, to.r, levels, run);
             shade_codes(g, from.g, to.g, levels, run);
             shade_codes(b, from.b, to.b, levels, run);
-            join_run(out, r, g, b, run);
+            dia_join_run(out, r, g, b, run);
         }
         out += run;
         levels += run;

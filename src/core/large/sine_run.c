@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-#include "../run.h"
+#include <diachrome/config.h>
 #include "../sine.h"
 
 /*
@@ -29,7 +29,7 @@ static void levels_of(int16_t *z, uint32_t n, uint16_t *levels, const int16_t te
     }
 }
 
-void sine_run(const dia_phase *phases, uint32_t n, uint16_t *levels)
+void dia_sine_run(const dia_phase *phases, uint32_t n, uint16_t *levels)
 {
     int16_t z[DIA_RUN];
     while (n != 0) {
@@ -40,7 +40,7 @@ void sine_run(const dia_phase *phases, uint32_t n, uint16_t *levels)
             uint16_t half = (uint16_t)((uint16_t)z[i] ^ (uint16_t)(z[i] >> 15));
             z[i] = (int16_t)(uint16_t)((uint16_t)((uint16_t)(half << 1) | 1u) ^ 0x8000u);
         }
-        levels_of(z, run, levels, sine_terms);
+        levels_of(z, run, levels, dia_sine_terms);
         phases += run;
         levels += run;
         n -= run;

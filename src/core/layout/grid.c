@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/grid.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows, uint8_t way)
 {

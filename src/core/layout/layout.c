@@ -106,8 +106,8 @@ static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t
         struct dia_point point = dia_surface_point(surface, i);
         int32_t x = (point.x_um - bounds.middle_x_um) / unit;
         int32_t y = (point.y_um - bounds.middle_y_um) / unit;
-        *out++ = angle ? polar_angle((int16_t)x, (int16_t)y)
-                       : share(polar_root((uint32_t)(x * x) + (uint32_t)(y * y)), rate);
+        *out++ = angle ? dia_polar_angle((int16_t)x, (int16_t)y)
+                       : share(dia_polar_root((uint32_t)(x * x) + (uint32_t)(y * y)), rate);
     }
 }
 

@@ -2,8 +2,8 @@
 #include "cells.h"
 #include "polar.h"
 
-void cells_bounds(const struct dia_surface *surface, uint16_t columns, uint16_t rows,
-                  struct dia_bounds *bounds)
+void dia_cells_bounds(const struct dia_surface *surface, uint16_t columns, uint16_t rows,
+                      struct dia_bounds *bounds)
 {
     uint16_t across = (uint16_t)(columns - 1u), down = (uint16_t)(rows - 1u);
     bounds->left_um = bounds->top_um = 0;
@@ -14,15 +14,15 @@ void cells_bounds(const struct dia_surface *surface, uint16_t columns, uint16_t 
     /* the diagonal, in 256ths of a pitch as long as that fits */
     uint8_t shift = (across | down) < 128 ? 8 : 0;
     uint32_t w = (uint32_t)across << shift, h = (uint32_t)down << shift;
-    uint32_t diagonal = across == 0 || down == 0 ? w + h : polar_root(w * w + h * h) + 1u;
+    uint32_t diagonal = across == 0 || down == 0 ? w + h : dia_polar_root(w * w + h * h) + 1u;
     bounds->reach_um = (int32_t)((diagonal >> shift) * (uint32_t)surface->pitch_um / 2);
     if (shift)
         bounds->reach_um += (int32_t)((diagonal & 255u) * ((uint32_t)surface->pitch_um / 2) >> 8);
     bounds->reach_um += !bounds->reach_um;
 }
 
-enum dia_status cells_surface(struct dia_surface *surface, uint16_t columns, uint16_t rows,
-                              int32_t pitch_um)
+enum dia_status dia_cells_surface(struct dia_surface *surface, uint16_t columns, uint16_t rows,
+                                  int32_t pitch_um)
 {
     struct dia_surface line;
     /* the diagonal must fit too, and half a pitch in 8.24 bits */
@@ -45,7 +45,7 @@ static struct dia_point grid_point(const struct dia_surface *surface, uint32_t i
 static void grid_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
     const struct dia_grid *grid = surface->of;
-    cells_bounds(surface, grid->columns, grid->rows, bounds);
+    dia_cells_bounds(surface, grid->columns, grid->rows, bounds);
 }
 
 static int grid_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
@@ -68,7 +68,7 @@ static const DIA_ROM struct dia_layout layout = {grid_point, grid_bounds, grid_s
 enum dia_status dia_surface_grid(struct dia_surface *surface, const struct dia_grid *grid,
                                  int32_t pitch_um)
 {
-    enum dia_status status = cells_surface(surface, grid->columns, grid->rows, pitch_um);
+    enum dia_status status = dia_cells_surface(surface, grid->columns, grid->rows, pitch_um);
     if (status == DIA_OK) {
         surface->layout = &layout;
         surface->of = grid;

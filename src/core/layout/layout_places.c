@@ -43,7 +43,7 @@ static int32_t distance(int32_t x, int32_t y)
         return x + y;
     for (; (x | y) > 32767; x >>= 1, y >>= 1)
         times++;
-    int32_t root = polar_root((uint32_t)(x * x) + (uint32_t)(y * y));
+    int32_t root = dia_polar_root((uint32_t)(x * x) + (uint32_t)(y * y));
     return root > INT32_MAX >> times ? INT32_MAX : root << times;
 }
 

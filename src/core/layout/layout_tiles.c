@@ -30,8 +30,8 @@ static struct dia_point tiles_point(const struct dia_surface *surface, uint32_t 
 static void tiles_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
     const struct dia_tiles *tiles = surface->of;
-    cells_bounds(surface, (uint16_t)(tiles->columns * tiles->panel.columns),
-                 (uint16_t)(tiles->rows * tiles->panel.rows), bounds);
+    dia_cells_bounds(surface, (uint16_t)(tiles->columns * tiles->panel.columns),
+                     (uint16_t)(tiles->rows * tiles->panel.rows), bounds);
 }
 
 static int tiles_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
@@ -72,7 +72,8 @@ enum dia_status dia_surface_tiles(struct dia_surface *surface, const struct dia_
             (tile->turn & 1u && panel->columns != panel->rows))
             return DIA_BAD_VALUE;
     }
-    enum dia_status status = cells_surface(surface, (uint16_t)columns, (uint16_t)rows, pitch_um);
+    enum dia_status status =
+        dia_cells_surface(surface, (uint16_t)columns, (uint16_t)rows, pitch_um);
     if (status == DIA_OK) {
         surface->count = elements * tiles->count;
         surface->layout = &layout;

@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT */
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 #include "polar.h"
 
-uint16_t polar_root(uint32_t square)
+uint16_t dia_polar_root(uint32_t square)
 {
     uint16_t root = 0;
     for (uint16_t bit = 0x8000u; bit != 0; bit >>= 1) {
@@ -22,7 +22,7 @@ static const DIA_ROM uint16_t angles[33] = {
 };
 
 /* An eighth of a turn by a table, straight between its values; the others are mirrored. */
-uint16_t polar_angle(int16_t x, int16_t y)
+uint16_t dia_polar_angle(int16_t x, int16_t y)
 {
     uint16_t across = (uint16_t)(x < 0 ? -x : x), up = (uint16_t)(y < 0 ? -y : y);
     uint16_t low = across < up ? across : up, high = across < up ? up : across;

@@ -3,7 +3,7 @@
 /* Made by tools/hue_circle.c. */
 #include "hue_circle.h"
 
-const DIA_ROM struct dia_rgb hue_circle[HUES + 1] = {
+const DIA_ROM struct dia_rgb dia_hue_circle[HUES + 1] = {
     {255, 16, 16}, {255, 19, 13}, {255, 22, 10}, {255, 25,  8}, {255, 28,  7}, {255, 30,  5},
     {255, 33,  5}, {255, 35,  2}, {255, 37,  1}, {255, 39,  0}, {255, 41,  0}, {255, 44,  4},
     {255, 45,  0}, {255, 47,  0}, {255, 49,  3}, {255, 51,  4}, {255, 52,  0}, {255, 54,  2},

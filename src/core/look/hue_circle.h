@@ -4,7 +4,7 @@
 
 #include <diachrome/colour.h>
 #include <diachrome/fixed.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 #include <diachrome/surface.h>
 
 /*
@@ -13,7 +13,7 @@
  */
 #define HUES 1200u
 extern const DIA_ROM struct dia_rgb
-    hue_circle[HUES + 1]; /* the last is not used, but may be read */
+    dia_hue_circle[HUES + 1]; /* the last is not used, but may be read */
 
 /*
  * Which hue is at a phase: the upper 24 bits of the phase times 75 / 2^20, in products of 8 bits
@@ -30,6 +30,6 @@ static inline uint16_t hue_at(dia_phase phase)
 
 /* The hues of elements first .. first + n - 1 at the phases of a ramp: in core/small and
  * core/large, with the same bytes. */
-void hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia_rgb *out);
+void dia_hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia_rgb *out);
 
 #endif

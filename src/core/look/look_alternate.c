@@ -27,7 +27,7 @@ void dia_alternate_render(const struct dia_alternate *p, const struct dia_surfac
                       0x80000000u / (uint32_t)p->stretch / 4u;
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
-    once_spaced(&ramp, surface, 2u * stretch, start);
+    dia_once_spaced(&ramp, surface, 2u * stretch, start);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);

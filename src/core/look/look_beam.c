@@ -33,7 +33,7 @@ void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface
     uint32_t half = (uint32_t)p->width * beams / 2u;
     half = half > 16384u ? 16384u : half;
     uint32_t slope = 0xffffffu / (half + (half == 0));
-    once_turns(&ramp, &round, p->beams, p->way ? turned : 0u - turned);
+    dia_once_turns(&ramp, &round, p->beams, p->way ? turned : 0u - turned);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
@@ -41,7 +41,7 @@ void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface
             uint32_t off = (places[i] >> 31 ? ~places[i] : places[i]) >> 17; /* from its middle */
             levels[i] = off < half ? (uint16_t)(65535u - (off * slope >> 8)) : 0;
         }
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

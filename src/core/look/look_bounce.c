@@ -41,15 +41,15 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
     struct dia_ramp ramp;
     uint32_t places[DIA_RUN];
     uint16_t levels[DIA_RUN];
-    once_places(&ramp, surface);
-    sides_fill(&ramp, DIA_FROM_START, from > pitch ? from - pitch : 0, from + width, p->background,
-               p->background, &first, &n, &out);
+    dia_once_places(&ramp, surface);
+    dia_sides_fill(&ramp, DIA_FROM_START, from > pitch ? from - pitch : 0, from + width,
+                   p->background, p->background, &first, &n, &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++)
             levels[i] = covered(places[i], pitch, from, from + width);
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

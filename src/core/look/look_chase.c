@@ -31,8 +31,8 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
     uint16_t levels[DIA_RUN], tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = tail ? 0xffffffu / tail : 0;
     int away = p->speed_um_s >= 0;
-    once_turns(&ramp, surface, p->lights,
-               0u - once_travelled(surface, p->lights, p->speed_um_s, ms));
+    dia_once_turns(&ramp, surface, p->lights,
+                   0u - dia_once_travelled(surface, p->lights, p->speed_um_s, ms));
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
@@ -43,7 +43,7 @@ void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surfa
             uint16_t level = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
             levels[i] = level;
         }
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

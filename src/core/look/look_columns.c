@@ -32,17 +32,17 @@ void dia_columns_render(const struct dia_columns *p, const struct dia_surface *s
     uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
     uint32_t slope = 0xffffffu / tail;
     int falls = p->speed_um_s >= 0;
-    uint32_t slot = noise_slot(0, (uint32_t)p->seed);
+    uint32_t slot = dia_noise_slot(0, (uint32_t)p->seed);
     uint16_t alone = 0; /* what is flat is one column */
-    plane_make(&plane, surface, (uint32_t)surface->pitch_um);
-    once_spaced(&ramp, &plane.down, spacing, 0u - once_moved(p->speed_um_s, spacing, ms));
+    dia_plane_make(&plane, surface, (uint32_t)surface->pitch_um);
+    dia_once_spaced(&ramp, &plane.down, spacing, 0u - dia_once_moved(p->speed_um_s, spacing, ms));
     if (plane.flat)
         alone = noise_random(slot, 0);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         if (!plane.flat)
-            plane_across(&plane, first, run, column);
+            dia_plane_across(&plane, first, run, column);
         for (uint32_t i = 0; i < run && !plane.flat; i++)
             places[i] += (uint32_t)noise_random(slot, (column[i] + 0x8000u) >> 16) << 16;
         for (uint32_t i = 0; i < run; i++) {
@@ -50,7 +50,7 @@ void dia_columns_render(const struct dia_columns *p, const struct dia_surface *s
             uint16_t behind = falls ? (uint16_t)(0u - place) : place;
             levels[i] = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
         }
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

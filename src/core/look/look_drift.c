@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/look.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 #include "look_glue.h"
 #include "../noise.h"
@@ -30,22 +30,22 @@ void dia_drift_render(const struct dia_drift *p, const struct dia_surface *surfa
     struct palette_light light;
     uint16_t values[DIA_RUN];
     struct noise_row row;
-    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     struct dia_ramp ramp; /* lattice columns, 16 bits below the point */
-    dia_ramp_init(&ramp, surface, once_lengths(surface, (uint32_t)p->patch_um), 0);
-    struct noise_columns pair = noise_columns_at(&row, 0);
+    dia_ramp_init(&ramp, surface, dia_once_lengths(surface, (uint32_t)p->patch_um), 0);
+    struct noise_columns pair = dia_noise_columns_at(&row, 0);
     uint32_t places[DIA_RUN];
-    palette_make(&light, &p->palette);
+    dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             uint16_t column = (uint16_t)(places[i] >> 16);
             if (column != pair.column)
-                pair = noise_columns_at(&row, column);
-            values[i] = noise_between(&pair, (uint16_t)places[i]);
+                pair = dia_noise_columns_at(&row, column);
+            values[i] = dia_noise_between(&pair, (uint16_t)places[i]);
         }
-        palette_run(&light, values, run, out);
+        dia_palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

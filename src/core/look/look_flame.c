@@ -30,23 +30,23 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
     struct noise_row row;
     struct noise_cell cell = {0, {0, 0, 0, 0}, 0};
     uint32_t across[DIA_RUN], down[DIA_RUN], tongue = (uint32_t)p->tongue_um;
-    plane_make(&plane, surface, tongue);
-    uint32_t risen = once_cells(p->speed_um_s, tongue, ms);
+    dia_plane_make(&plane, surface, tongue);
+    uint32_t risen = dia_once_cells(p->speed_um_s, tongue, ms);
     uint32_t height = plane.height ? plane.height : 1;
-    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
-    palette_make(&light, &p->palette);
+    dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        plane_across(&plane, first, run, across);
-        plane_down(&plane, first, run, down);
+        dia_plane_across(&plane, first, run, across);
+        dia_plane_down(&plane, first, run, down);
         for (uint32_t i = 0; i < run; i++) {
-            uint32_t value = noise_in_plane(&row, &cell, across[i], down[i] + risen);
+            uint32_t value = dia_noise_in_plane(&row, &cell, across[i], down[i] + risen);
             uint32_t hot =
                 plane.flat ? 32768u : (down[i] >> 4) * 2048u / ((height >> 4) + 1u) * 16u;
             value = (value >> 1) + hot;
             values[i] = value > 65535u ? 65535u : (uint16_t)value;
         }
-        palette_run(&light, values, run, out);
+        dia_palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

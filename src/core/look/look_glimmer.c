@@ -25,14 +25,14 @@ void dia_glimmer_render(const struct dia_glimmer *p, const struct dia_surface *s
     uint16_t depth = (uint16_t)(p->depth * 2 - (p->depth != 0));
     uint16_t levels[DIA_RUN];
     (void)surface;
-    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         for (uint32_t i = 0; i < run; i++) {
-            uint16_t value = noise_at(&row, (uint16_t)(first + i));
+            uint16_t value = dia_noise_at(&row, (uint16_t)(first + i));
             levels[i] = (uint16_t)((uint32_t)value * depth >> 16);
         }
-        shade_run(out, p->colour, dark, levels, run);
+        dia_shade_run(out, p->colour, dark, levels, run);
         first += run;
         out += run;
         n -= run;

@@ -6,7 +6,7 @@
 
 #include <diachrome/look.h>
 
-#include "../run.h"
+#include <diachrome/config.h>
 
 /* The two functions that let a descriptor call a look without knowing its struct. */
 #define LOOK_GLUE(look)                                                                            \

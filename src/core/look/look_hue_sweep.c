@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/look.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 #include "hue_circle.h"
 #include "look_glue.h"
@@ -29,9 +29,9 @@ void dia_hue_sweep_render(const struct dia_hue_sweep *p, const struct dia_surfac
     uint8_t high = (uint8_t)((uint32_t)p->level * 255u >> 15);
     uint8_t low = (uint8_t)((uint32_t)high * (DIA_SHARE_ONE - (uint32_t)p->saturation) >> 15);
     struct dia_ramp ramp;
-    once_turns(&ramp, surface, p->turns,
-               HUE_HALF - once_travelled(surface, p->turns, p->speed_um_s, ms));
-    hue_run(&ramp, first, n, out);
+    dia_once_turns(&ramp, surface, p->turns,
+                   HUE_HALF - dia_once_travelled(surface, p->turns, p->speed_um_s, ms));
+    dia_hue_run(&ramp, first, n, out);
     if (high - low != 255)
         scale((uint8_t *)out, n * 3u, low, high);
 }

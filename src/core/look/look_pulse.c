@@ -28,19 +28,19 @@ void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surfa
 {
     uint32_t head = (uint32_t)p->head_um, tail = (uint32_t)p->tail_um + (uint32_t)surface->pitch_um;
     uint32_t soft = (uint32_t)surface->pitch_um;
-    uint32_t way = sides_length(surface, p->from) + head + tail;
-    uint32_t front = once_gone(ms, way, (uint32_t)p->speed_um_s, (uint32_t)p->rest_ms);
+    uint32_t way = dia_sides_length(surface, p->from) + head + tail;
+    uint32_t front = dia_once_gone(ms, way, (uint32_t)p->speed_um_s, (uint32_t)p->rest_ms);
     uint32_t slope = 0xffffffffu / tail, rise = 0xffffffffu / soft;
     uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
-    once_places(&ramp, surface);
+    dia_once_places(&ramp, surface);
     uint32_t reach = head + soft + tail;
-    sides_fill(&ramp, p->from, front > reach ? front - reach : 0, front, p->background,
-               p->background, &first, &n, &out);
+    dia_sides_fill(&ramp, p->from, front > reach ? front - reach : 0, front, p->background,
+                   p->background, &first, &n, &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        sides_run(&ramp, surface, p->from, first, run, places);
+        dia_sides_run(&ramp, surface, p->from, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             uint32_t behind = front - places[i]; /* very large before the front */
             uint32_t level = 0;
@@ -54,7 +54,7 @@ void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surfa
                 level = 65535u - ((behind - head - soft) * slope >> 16);
             levels[i] = (uint16_t)level;
         }
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

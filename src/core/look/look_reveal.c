@@ -30,7 +30,7 @@ static struct lit lit_at(const struct dia_reveal *p, uint32_t ms, uint32_t place
     uint32_t away = p->retreat == DIA_RETREAT_AT_ONCE ? 0 : steps;
     uint32_t most = 0x7f000000u / (steps + away); /* all of it, holds too, is 24 days at most */
     every = every < most ? every : most;
-    uint32_t gone = once_elapsed(ms, (steps + away) * every + 2u * hold + 1u);
+    uint32_t gone = dia_once_elapsed(ms, (steps + away) * every + 2u * hold + 1u);
     struct lit lit = {(gone / every + 1u) * step, 0};
     if (gone >= steps * every) {
         uint32_t later = gone - steps * every;
@@ -50,24 +50,24 @@ void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *sur
                        uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     uint32_t pitch = (uint32_t)surface->pitch_um;
-    uint32_t count = (sides_length(surface, p->from) + pitch - 1u) / pitch;
+    uint32_t count = (dia_sides_length(surface, p->from) + pitch - 1u) / pitch;
     struct lit lit = lit_at(p, ms, count);
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
-    once_places(&ramp, surface);
+    dia_once_places(&ramp, surface);
     /* in um; a little less than whole pitches, so that rounding does not matter, on places that may
        be half a pitch off, as from the middle of an even number */
     uint32_t to = lit.to < count ? lit.to * pitch - (lit.to ? pitch / 4 : 0) : UINT32_MAX;
     uint32_t out_to = lit.out_to ? lit.out_to * pitch - pitch / 4 : 0;
-    struct sides_parts parts = sides_split(&ramp, p->from, first, n, out_to, to);
+    struct sides_parts parts = dia_sides_split(&ramp, p->from, first, n, out_to, to);
     if (parts.straight) {
-        fill_run(out, p->background, n);
-        fill_run(out + parts.before, p->colour, parts.within);
+        dia_fill_run(out, p->background, n);
+        dia_fill_run(out + parts.before, p->colour, parts.within);
         return;
     }
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        sides_run(&ramp, surface, p->from, first, run, places);
+        dia_sides_run(&ramp, surface, p->from, first, run, places);
         for (uint32_t i = 0; i < run; i++)
             out[i] = places[i] < to && places[i] >= out_to ? p->colour : p->background;
         first += run;

@@ -26,12 +26,12 @@ void dia_rings_render(const struct dia_rings *p, const struct dia_surface *surfa
     struct dia_ramp ramp;
     uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN], spacing = (uint32_t)p->spacing_um;
-    once_spaced(&ramp, &round, spacing, 0u - once_moved(p->speed_um_s, spacing, ms));
+    dia_once_spaced(&ramp, &round, spacing, 0u - dia_once_moved(p->speed_um_s, spacing, ms));
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
-        sine_run(places, run, levels);
-        shade_run(out, p->background, p->colour, levels, run);
+        dia_sine_run(places, run, levels);
+        dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;
         out += run;
         n -= run;

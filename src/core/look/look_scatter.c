@@ -21,10 +21,10 @@ void dia_scatter_defaults(struct dia_scatter *p)
 void dia_scatter_render(const struct dia_scatter *p, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    struct once_slot slot = once_slot_at(ms, (uint32_t)p->every_ms);
+    struct once_slot slot = dia_once_slot_at(ms, (uint32_t)p->every_ms);
     uint32_t seed = (uint32_t)p->seed, next = slot.number + 1u == slot.of ? 0 : slot.number + 1u;
-    uint32_t ahead = noise_slot(0, ~seed);
-    uint32_t now = noise_slot(slot.number, seed), later = noise_slot(next, seed);
+    uint32_t ahead = dia_noise_slot(0, ~seed);
+    uint32_t now = dia_noise_slot(slot.number, seed), later = dia_noise_slot(next, seed);
     (void)surface;
     for (; n != 0; n--, first++) {
         uint32_t part = p->change ? noise_random(ahead, first) : 0;

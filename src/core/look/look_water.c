@@ -30,22 +30,22 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
     struct noise_row row, other;
     struct noise_cell cell = {0, {0, 0, 0, 0}, 0}, second = {0, {0, 0, 0, 0}, 0};
     uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
-    plane_make(&plane, surface, wave);
-    uint32_t here = once_cells(p->speed_um_s, wave, ms);
-    uint32_t there = once_cells(p->speed_um_s / 3 * 2, wave, ms);
-    noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
-    noise_row_at(&other, ms, (uint32_t)p->change_ms, ~(uint32_t)p->seed);
-    palette_make(&light, &p->palette);
+    dia_plane_make(&plane, surface, wave);
+    uint32_t here = dia_once_cells(p->speed_um_s, wave, ms);
+    uint32_t there = dia_once_cells(p->speed_um_s / 3 * 2, wave, ms);
+    dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    dia_noise_row_at(&other, ms, (uint32_t)p->change_ms, ~(uint32_t)p->seed);
+    dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        plane_across(&plane, first, run, across);
-        plane_down(&plane, first, run, down);
+        dia_plane_across(&plane, first, run, across);
+        dia_plane_down(&plane, first, run, down);
         for (uint32_t i = 0; i < run; i++) {
-            uint32_t a = noise_in_plane(&row, &cell, across[i] - here, down[i]);
-            uint32_t b = noise_in_plane(&other, &second, across[i] + there, down[i] + 0x8000u);
+            uint32_t a = dia_noise_in_plane(&row, &cell, across[i] - here, down[i]);
+            uint32_t b = dia_noise_in_plane(&other, &second, across[i] + there, down[i] + 0x8000u);
             values[i] = (uint16_t)((a + b) >> 1);
         }
-        palette_run(&light, values, run, out);
+        dia_palette_run(&light, values, run, out);
         first += run;
         out += run;
         n -= run;

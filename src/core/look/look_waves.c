@@ -23,7 +23,7 @@ void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surfa
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     uint8_t crest = (uint8_t)((uint32_t)p->level * 255u >> 15);
-    dia_phase moved = once_travelled(surface, 1, p->speed_um_s, ms),
+    dia_phase moved = dia_once_travelled(surface, 1, p->speed_um_s, ms),
               shift = (dia_phase)p->shift << 17;
     const int32_t turns[3] = {p->red_turns, p->green_turns, p->blue_turns};
     struct dia_ramp ramp[3];
@@ -31,16 +31,16 @@ void dia_waves_render(const struct dia_waves *p, const struct dia_surface *surfa
     uint16_t levels[DIA_RUN];
     uint8_t codes[3][DIA_RUN];
     for (uint8_t c = 0; c < 3; c++)
-        once_turns(&ramp[c], surface, turns[c], 0u - moved - c * shift);
+        dia_once_turns(&ramp[c], surface, turns[c], 0u - moved - c * shift);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         for (uint8_t c = 0; c < 3; c++) {
             dia_ramp_run(&ramp[c], first, run, places);
-            sine_run(places, run, levels);
+            dia_sine_run(places, run, levels);
             for (uint32_t i = 0; i < run; i++)
                 codes[c][i] = shade_code(0, crest, shade_256ths(levels[i]));
         }
-        join_run(out, codes[0], codes[1], codes[2], run);
+        dia_join_run(out, codes[0], codes[1], codes[2], run);
         first += run;
         out += run;
         n -= run;

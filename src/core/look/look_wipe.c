@@ -25,7 +25,7 @@ void dia_wipe_defaults(struct dia_wipe *p)
 void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface, uint32_t ms,
                      uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    uint32_t length = sides_length(surface, p->from), soft = (uint32_t)p->soft_um;
+    uint32_t length = dia_sides_length(surface, p->from), soft = (uint32_t)p->soft_um;
     dia_phase phase = dia_phase_at(ms, (uint32_t)p->period_ms);
     struct dia_rgb over = phase >> 31 ? p->background : p->colour;
     struct dia_rgb under = phase >> 31 ? p->colour : p->background;
@@ -35,16 +35,17 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     uint16_t levels[DIA_RUN];
     uint32_t places[DIA_RUN];
     struct dia_ramp ramp;
-    once_places(&ramp, surface);
-    sides_fill(&ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first, &n, &out);
+    dia_once_places(&ramp, surface);
+    dia_sides_fill(&ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first, &n,
+                   &out);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        sides_run(&ramp, surface, p->from, first, run, places);
+        dia_sides_run(&ramp, surface, p->from, first, run, places);
         for (uint32_t i = 0; i < run; i++) {
             uint32_t behind = edge > places[i] ? edge - places[i] : 0;
             levels[i] = behind >= soft ? (behind ? 65535u : 0) : (uint16_t)(behind * slope >> 16);
         }
-        shade_run(out, under, over, levels, run);
+        dia_shade_run(out, under, over, levels, run);
         first += run;
         out += run;
         n -= run;

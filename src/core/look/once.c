@@ -3,8 +3,8 @@
 
 #include "once.h"
 
-dia_phase once_travelled(const struct dia_surface *surface, int32_t turns, int32_t speed_um_s,
-                         uint32_t ms)
+dia_phase dia_once_travelled(const struct dia_surface *surface, int32_t turns, int32_t speed_um_s,
+                             uint32_t ms)
 {
     int64_t turns_um = (int64_t)speed_um_s * turns;
     uint64_t size = (uint64_t)(turns_um < 0 ? -turns_um : turns_um) << 32;
@@ -14,23 +14,23 @@ dia_phase once_travelled(const struct dia_surface *surface, int32_t turns, int32
     return turns_um < 0 ? 0u - phase : phase;
 }
 
-void once_turns(struct dia_ramp *ramp, const struct dia_surface *surface, int32_t turns,
-                dia_phase start)
+void dia_once_turns(struct dia_ramp *ramp, const struct dia_surface *surface, int32_t turns,
+                    dia_phase start)
 {
     dia_ramp_init(ramp, surface, (uint64_t)turns << 32, start);
 }
 
-void once_places(struct dia_ramp *ramp, const struct dia_surface *surface)
+void dia_once_places(struct dia_ramp *ramp, const struct dia_surface *surface)
 {
     dia_ramp_init(ramp, surface, (uint64_t)dia_surface_length_um(surface), 0);
 }
 
-uint64_t once_lengths(const struct dia_surface *surface, uint32_t unit_um)
+uint64_t dia_once_lengths(const struct dia_surface *surface, uint32_t unit_um)
 {
     return ((uint64_t)dia_surface_length_um(surface) << 16) / unit_um;
 }
 
-dia_phase once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
+dia_phase dia_once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
 {
     uint64_t size = (uint64_t)(speed_um_s < 0 ? -(int64_t)speed_um_s : speed_um_s) << 32;
     uint64_t per_ms = (uint64_t)spacing_um * 1000u;
@@ -38,19 +38,19 @@ dia_phase once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
     return speed_um_s < 0 ? 0u - phase : phase;
 }
 
-uint32_t once_offset(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
+uint32_t dia_once_offset(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms)
 {
-    return (uint32_t)((uint64_t)once_moved(speed_um_s, spacing_um, ms) * spacing_um >> 32);
+    return (uint32_t)((uint64_t)dia_once_moved(speed_um_s, spacing_um, ms) * spacing_um >> 32);
 }
 
-void once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, uint32_t spacing_um,
-                 dia_phase start)
+void dia_once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, uint32_t spacing_um,
+                     dia_phase start)
 {
     dia_ramp_init(ramp, surface, ((uint64_t)dia_surface_length_um(surface) << 32) / spacing_um,
                   start);
 }
 
-struct once_slot once_slot_at(uint32_t ms, uint32_t slot_ms)
+struct once_slot dia_once_slot_at(uint32_t ms, uint32_t slot_ms)
 {
     struct once_slot slot;
     slot.of = (uint32_t)((0x100000000u + slot_ms / 2) / slot_ms);
@@ -62,7 +62,7 @@ struct once_slot once_slot_at(uint32_t ms, uint32_t slot_ms)
 
 /* A cell's 65536 come round a whole number of times in 2^32 ms when the rate is a whole number of
  * 2^-32 of them a millisecond. */
-uint32_t once_cells(int32_t speed_um_s, uint32_t cell_um, uint32_t ms)
+uint32_t dia_once_cells(int32_t speed_um_s, uint32_t cell_um, uint32_t ms)
 {
     uint64_t size = (uint64_t)(speed_um_s < 0 ? -(int64_t)speed_um_s : speed_um_s) << 16;
     uint64_t per_ms = (uint64_t)cell_um * 1000u;
@@ -70,17 +70,17 @@ uint32_t once_cells(int32_t speed_um_s, uint32_t cell_um, uint32_t ms)
     return speed_um_s < 0 ? 0u - moved : moved;
 }
 
-uint32_t once_elapsed(uint32_t ms, uint32_t period_ms)
+uint32_t dia_once_elapsed(uint32_t ms, uint32_t period_ms)
 {
     return (uint32_t)((uint64_t)dia_phase_at(ms, period_ms) * period_ms >> 32);
 }
 
-uint32_t once_gone(uint32_t ms, uint32_t way_um, uint32_t speed_um_s, uint32_t rest_ms)
+uint32_t dia_once_gone(uint32_t ms, uint32_t way_um, uint32_t speed_um_s, uint32_t rest_ms)
 {
     uint64_t moving_ms = (uint64_t)way_um * 1000u / speed_um_s + 1u;
     uint64_t all_ms = moving_ms + rest_ms;
     uint32_t period_ms = all_ms > 0x7fffffffu ? 0x7fffffffu : (uint32_t)all_ms;
-    uint32_t elapsed = once_elapsed(ms, period_ms);
+    uint32_t elapsed = dia_once_elapsed(ms, period_ms);
     uint64_t gone = (uint64_t)elapsed * way_um / moving_ms;
     return gone > UINT32_MAX ? UINT32_MAX : (uint32_t)gone;
 }

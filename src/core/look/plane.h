@@ -14,10 +14,10 @@ struct plane {
     uint32_t height; /* of all of it, in cells */
     uint8_t flat;
 };
-void plane_make(struct plane *plane, const struct dia_surface *surface, uint32_t cell_um);
+void dia_plane_make(struct plane *plane, const struct dia_surface *surface, uint32_t cell_um);
 
 /* Of elements first .. first + n - 1. */
-void plane_across(const struct plane *plane, uint32_t first, uint32_t n, uint32_t *out);
-void plane_down(const struct plane *plane, uint32_t first, uint32_t n, uint32_t *out);
+void dia_plane_across(const struct plane *plane, uint32_t first, uint32_t n, uint32_t *out);
+void dia_plane_down(const struct plane *plane, uint32_t first, uint32_t n, uint32_t *out);
 
 #endif

@@ -4,15 +4,15 @@
 
 const DIA_ROM char dia_from_words[] = "start end middle sides";
 
-uint32_t sides_length(const struct dia_surface *surface, int32_t from)
+uint32_t dia_sides_length(const struct dia_surface *surface, int32_t from)
 {
     uint32_t length = (uint32_t)dia_surface_length_um(surface);
     return from == DIA_FROM_MIDDLE || from == DIA_FROM_SIDES ? length / 2 + (length & 1u) : length;
 }
 
 /* Each element owns a pitch: the last one is as far from the end as the first from the start. */
-void sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
-               uint32_t first, uint32_t n, uint32_t *out)
+void dia_sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
+                   uint32_t first, uint32_t n, uint32_t *out)
 {
     uint32_t length = (uint32_t)dia_surface_length_um(surface), pitch = (uint32_t)surface->pitch_um;
     uint32_t last = length > pitch ? length - pitch : 0;
@@ -32,8 +32,8 @@ static uint32_t count_before(uint32_t step, uint32_t um)
     return um / step + (um % step != 0);
 }
 
-struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
-                               uint32_t n, uint32_t low_um, uint32_t high_um)
+struct sides_parts dia_sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
+                                   uint32_t n, uint32_t low_um, uint32_t high_um)
 {
     struct sides_parts parts = {0, n, 0};
     if (places->surface || places->step == 0 || from != DIA_FROM_START)
@@ -47,14 +47,14 @@ struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint
     return parts;
 }
 
-void sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
-                struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
-                struct dia_rgb **out)
+void dia_sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
+                    struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
+                    struct dia_rgb **out)
 {
-    struct sides_parts parts = sides_split(places, from, *first, *n, low_um, high_um);
+    struct sides_parts parts = dia_sides_split(places, from, *first, *n, low_um, high_um);
     uint32_t up_to = parts.before + parts.within;
-    fill_run(*out, before, parts.before);
-    fill_run(*out + up_to, behind, *n - up_to);
+    dia_fill_run(*out, before, parts.before);
+    dia_fill_run(*out + up_to, behind, *n - up_to);
     *first += parts.before;
     *out += parts.before;
     *n = parts.within;

@@ -9,11 +9,12 @@
 extern const DIA_ROM char dia_from_words[];
 
 /* From the beginning to the furthest element, um. */
-uint32_t sides_length(const struct dia_surface *surface, int32_t from);
+uint32_t dia_sides_length(const struct dia_surface *surface, int32_t from);
 
-/* Places of elements first .. first + n - 1 from the beginning, um; `ramp` from once_places(). */
-void sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
-               uint32_t first, uint32_t n, uint32_t *out);
+/* Places of elements first .. first + n - 1 from the beginning, um; `ramp` from dia_once_places().
+ */
+void dia_sides_run(const struct dia_ramp *ramp, const struct dia_surface *surface, int32_t from,
+                   uint32_t first, uint32_t n, uint32_t *out);
 
 /*
  * A look that is one colour before a place, another behind a second one, and something else between
@@ -25,13 +26,13 @@ struct sides_parts {
     uint32_t before, within;
     uint8_t straight;
 };
-struct sides_parts sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
-                               uint32_t n, uint32_t low_um, uint32_t high_um);
+struct sides_parts dia_sides_split(const struct dia_ramp *places, int32_t from, uint32_t first,
+                                   uint32_t n, uint32_t low_um, uint32_t high_um);
 
 /* The same for those that render a run: fills what lies before and behind, and leaves first, n and
  * out to be those between. */
-void sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
-                struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
-                struct dia_rgb **out);
+void dia_sides_fill(const struct dia_ramp *places, int32_t from, uint32_t low_um, uint32_t high_um,
+                    struct dia_rgb before, struct dia_rgb behind, uint32_t *first, uint32_t *n,
+                    struct dia_rgb **out);
 
 #endif

@@ -1,15 +1,15 @@
 /* SPDX-License-Identifier: MIT */
 #include "../look/hue_circle.h"
-#include "../run.h"
+#include <diachrome/config.h>
 
 /* On a line without going through memory for the phases; counted down in 16 bits. */
 static void on_a_line(dia_phase phase, uint32_t step, uint16_t n, struct dia_rgb *out)
 {
     for (; n != 0; n--, phase += step)
-        *out++ = hue_circle[hue_at(phase)];
+        *out++ = dia_hue_circle[hue_at(phase)];
 }
 
-void hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia_rgb *out)
+void dia_hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     uint32_t phases[DIA_RUN];
     while (n != 0) {
@@ -18,7 +18,7 @@ void hue_run(const struct dia_ramp *ramp, uint32_t first, uint32_t n, struct dia
             run = run < DIA_RUN ? run : (uint16_t)DIA_RUN;
             dia_ramp_run(ramp, first, run, phases);
             for (uint16_t i = 0; i < run; i++)
-                out[i] = hue_circle[hue_at(phases[i])];
+                out[i] = dia_hue_circle[hue_at(phases[i])];
         } else {
             on_a_line(ramp->start + first * ramp->step, ramp->step, run, out);
         }

@@ -1,7 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include "../join.h"
 
-void join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b, uint32_t n)
+void dia_join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uint8_t *b,
+                  uint32_t n)
 {
     for (; n != 0; n--, out++) {
         out->r = *r++;
@@ -10,7 +11,7 @@ void join_run(struct dia_rgb *out, const uint8_t *r, const uint8_t *g, const uin
     }
 }
 
-void fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n)
+void dia_fill_run(struct dia_rgb *out, struct dia_rgb colour, uint32_t n)
 {
     for (; n != 0; n--)
         *out++ = colour;

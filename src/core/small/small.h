@@ -3,7 +3,7 @@
 #define DIA_CORE_SMALL_H
 
 #include <diachrome/fixed.h>
-#include <diachrome/rom.h>
+#include <diachrome/config.h>
 
 /* One channel of n pixels, from every third code to every third step. A function in a file of its
  * own, so that all it works with stays in registers where those have 8 bits. The new carry. */

@@ -36,7 +36,7 @@ static const char *text(void *self, uint32_t device, uint32_t row)
     return (int)device == run->device ? run->lit.text[row] : "";
 }
 
-void run_show(struct run *run)
+void dia_run_show(struct run *run)
 {
     struct dia_content content = {run, pixels, lamps, text};
     /* one slot: dithering must not be taken for a disturbance */
@@ -44,7 +44,7 @@ void run_show(struct run *run)
         run->status = DIA_PORT_FAILED;
 }
 
-int run_renew(struct run *run)
+int dia_run_renew(struct run *run)
 {
     dia_player_free(run->player);
     run->player = dia_player_on(&run->report->rig, run->desk, run->wrong);
@@ -73,7 +73,7 @@ static uint32_t seen(const struct run *run)
 }
 
 /* In between something else is sent, since some drivers send only what has changed. */
-int run_is_unsteady(struct run *run)
+int dia_run_is_unsteady(struct run *run)
 {
     struct lighting kept = run->lit;
     uint32_t first = 0;
@@ -81,10 +81,10 @@ int run_is_unsteady(struct run *run)
     for (int k = 0; k < 12 && !unsteady; k++) {
         memset(&run->lit, 0, sizeof run->lit);
         if (run->device >= 0)
-            run_show(run);
+            dia_run_show(run);
         run->lit = kept;
         dia_player_refresh(run->player); /* what is sent once may be right by chance, or wrong */
-        run_show(run);
+        dia_run_show(run);
         uint32_t now = seen(run);
         if (k == 0)
             first = now;
@@ -93,8 +93,8 @@ int run_is_unsteady(struct run *run)
     return unsteady;
 }
 
-int run_ask(struct run *run, const char *const *answers, uint32_t bench_says, const char *format,
-            ...)
+int dia_run_ask(struct run *run, const char *const *answers, uint32_t bench_says,
+                const char *format, ...)
 {
     char asked[300];
     struct dia_question question = {asked,       answers,   0,          bench_says,
@@ -123,7 +123,7 @@ static const char *place(const struct run *run)
                           : run->report->rig.devices[run->device].name;
 }
 
-struct dia_cause *run_cause(struct run *run, const char *format, ...)
+struct dia_cause *dia_run_cause(struct run *run, const char *format, ...)
 {
     static struct dia_cause nowhere; /* where there is no room it is not kept */
     struct dia_cause *cause = &nowhere;
@@ -139,7 +139,7 @@ struct dia_cause *run_cause(struct run *run, const char *format, ...)
     return cause;
 }
 
-void cause_evidence(struct dia_cause *cause, const char *format, ...)
+void dia_cause_evidence(struct dia_cause *cause, const char *format, ...)
 {
     va_list args;
     va_start(args, format);
@@ -147,7 +147,7 @@ void cause_evidence(struct dia_cause *cause, const char *format, ...)
     va_end(args);
 }
 
-void cause_wiring(struct dia_cause *cause, const char *format, ...)
+void dia_cause_wiring(struct dia_cause *cause, const char *format, ...)
 {
     va_list args;
     va_start(args, format);
@@ -155,8 +155,8 @@ void cause_wiring(struct dia_cause *cause, const char *format, ...)
     va_end(args);
 }
 
-void cause_edit(struct dia_cause *cause, const char *section, const char *inside, const char *key,
-                const char *format, ...)
+void dia_cause_edit(struct dia_cause *cause, const char *section, const char *inside,
+                    const char *key, const char *format, ...)
 {
     if (cause->edit_count == DIA_CAUSE_EDITS)
         return;
@@ -171,22 +171,23 @@ void cause_edit(struct dia_cause *cause, const char *section, const char *inside
     va_end(args);
 }
 
-void bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
-                    const char *section)
+void dia_bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
+                        const char *section)
 {
     if (high_mv < needed_mv) {
-        struct dia_cause *cause = run_cause(
+        struct dia_cause *cause = dia_run_cause(
             run, "its input takes %u.%u V for high, and gets %u.%u V", (unsigned)needed_mv / 1000,
             (unsigned)needed_mv / 100 % 10, (unsigned)high_mv / 1000, (unsigned)high_mv / 100 % 10);
-        cause_evidence(cause, "it changes by itself, and the level is below the sheet's");
-        cause_wiring(cause, "put a level shifter with TTL inputs (74AHCT) before it, at %u V",
-                     (unsigned)(shifter_mv + 500) / 1000);
-        cause_edit(cause, section, "", "shifter", "%u V", (unsigned)(shifter_mv + 500) / 1000);
+        dia_cause_evidence(cause, "it changes by itself, and the level is below the sheet's");
+        dia_cause_wiring(cause, "put a level shifter with TTL inputs (74AHCT) before it, at %u V",
+                         (unsigned)(shifter_mv + 500) / 1000);
+        dia_cause_edit(cause, section, "", "shifter", "%u V", (unsigned)(shifter_mv + 500) / 1000);
     } else {
-        struct dia_cause *cause = run_cause(run, "its line is disturbed");
-        cause_evidence(cause, "it changes by itself, though the level is right");
-        cause_wiring(cause, "shorten the line, put 330 ohm in series at the controller, and run a "
-                            "ground wire beside it");
+        struct dia_cause *cause = dia_run_cause(run, "its line is disturbed");
+        dia_cause_evidence(cause, "it changes by itself, though the level is right");
+        dia_cause_wiring(cause,
+                         "shorten the line, put 330 ohm in series at the controller, and run a "
+                         "ground wire beside it");
     }
 }
 
@@ -194,7 +195,7 @@ static int finish_one(struct run *run, int (*bring)(struct run *run))
 {
     run->asked = 0;
     memset(&run->lit, 0, sizeof run->lit);
-    if (run_renew(run) != 0)
+    if (dia_run_renew(run) != 0)
         return -1;
     return bring(run);
 }
@@ -206,7 +207,8 @@ static void all(struct run *run, const char *only)
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         run->lane = (int)i;
         run->device = -1;
-        if ((!only || strcmp(only, rig->lanes[i].name) == 0) && finish_one(run, bringup_lane) != 0)
+        if ((!only || strcmp(only, rig->lanes[i].name) == 0) &&
+            finish_one(run, dia_bringup_lane) != 0)
             return;
     }
     for (uint32_t i = 0; i < rig->supply_count; i++) {
@@ -214,14 +216,14 @@ static void all(struct run *run, const char *only)
             continue;
         run->asked = 0;
         run->device = -1;
-        if (bringup_supply(run, i) != 0)
+        if (dia_bringup_supply(run, i) != 0)
             return;
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         run->lane = -1;
         run->device = (int)i;
         if ((!only || strcmp(only, rig->devices[i].name) == 0) &&
-            finish_one(run, bringup_device) != 0)
+            finish_one(run, dia_bringup_device) != 0)
             return;
     }
 }
@@ -251,7 +253,7 @@ enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_ri
                       .device = -1,
                       .wrong = wrong};
     if (!is_there(rig, only))
-        return host_wrong(wrong, "there is no lane, device or supply '%s'", only);
+        return dia_host_wrong(wrong, "there is no lane, device or supply '%s'", only);
     memset(bringup, 0, sizeof *bringup);
     bringup->rig = *rig;
     bringup->rig.master = DIA_SHARE_ONE / 2;

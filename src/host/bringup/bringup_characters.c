@@ -41,20 +41,20 @@ static uint32_t cells_seen(struct run *run)
 
 static void write_text(struct run *run)
 {
-    const struct dia_rig_device *device = device_believed(run);
+    const struct dia_rig_device *device = dia_device_believed(run);
     for (uint32_t y = 0; y < device->rows; y++)
         snprintf(run->lit.text[y], sizeof run->lit.text[y], "%.*s", (int)device->columns,
                  y % 2 ? "tide and lamps" : test_text);
-    run_show(run);
+    dia_run_show(run);
 }
 
 static int ask_text(struct run *run, const char *when)
 {
     write_text(run);
     uint32_t first = cells_seen(run); /* as it comes, before all is sent again and again */
-    uint32_t says = run_is_unsteady(run) ? (uint32_t)ALTERS : first;
-    return run_ask(run, looks, says, "%s'%s' should show '%s'. What is there?", when,
-                   device_believed(run)->name, run->lit.text[0]);
+    uint32_t says = dia_run_is_unsteady(run) ? (uint32_t)ALTERS : first;
+    return dia_run_ask(run, looks, says, "%s'%s' should show '%s'. What is there?", when,
+                       dia_device_believed(run)->name, run->lit.text[0]);
 }
 
 /* Contrast is set by hand: at one end of its travel all dots are dark. 1: that is not it. */
@@ -62,25 +62,27 @@ static int contrast(struct run *run, int dark)
 {
     static const char *const ends[] = {"text or blocks come up", "nothing changes", NULL};
     const struct dia_desk_device *desk = &run->desk->devices[run->device];
-    int seen = run_ask(run, ends, desk->contrast_mv == 0,
-                       "Turn the contrast of '%s' slowly from one end to the other. What happens?",
-                       device_believed(run)->name);
+    int seen =
+        dia_run_ask(run, ends, desk->contrast_mv == 0,
+                    "Turn the contrast of '%s' slowly from one end to the other. What happens?",
+                    dia_device_believed(run)->name);
     if (seen < 0)
         return -1;
     if (seen == 1)
         return 1;
-    struct dia_cause *cause = run_cause(run, "its contrast pin is too %s", dark ? "low" : "high");
-    cause_evidence(cause, "text comes up within a small part of the potentiometer's travel");
-    cause_wiring(cause, "set the contrast pin to 0.2 V to 1 V, where the text reads well");
+    struct dia_cause *cause =
+        dia_run_cause(run, "its contrast pin is too %s", dark ? "low" : "high");
+    dia_cause_evidence(cause, "text comes up within a small part of the potentiometer's travel");
+    dia_cause_wiring(cause, "set the contrast pin to 0.2 V to 1 V, where the text reads well");
     return 0;
 }
 
 /* Tries what might be, and asks whether it is right now. */
 static int try_slower(struct run *run)
 {
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     device->oscillator_hz = 50000;
-    if (run_renew(run) != 0)
+    if (dia_run_renew(run) != 0)
         return -1;
     int seen = ask_text(run, "With longer waits ");
     if (seen < 0)
@@ -89,20 +91,20 @@ static int try_slower(struct run *run)
         device->oscillator_hz = 0;
         return 1;
     }
-    struct dia_cause *cause = run_cause(run, "its oscillator is slower than its sheet allows");
-    cause_evidence(cause, "signs are lost with the sheet's waits, and none with longer ones");
-    cause_edit(cause, "devices", "", "oscillator", "50 kHz");
+    struct dia_cause *cause = dia_run_cause(run, "its oscillator is slower than its sheet allows");
+    dia_cause_evidence(cause, "signs are lost with the sheet's waits, and none with longer ones");
+    dia_cause_edit(cause, "devices", "", "oscillator", "50 kHz");
     return 0;
 }
 
 static int try_four_lines(struct run *run)
 {
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     uint8_t was = device->lines;
     if (was != DIA_BUS_8_LINES)
         return 1;
     device->lines = DIA_BUS_4_LINES;
-    if (run_renew(run) != 0)
+    if (dia_run_renew(run) != 0)
         return -1;
     int seen = ask_text(run, "Over d4 to d7 alone ");
     if (seen < 0)
@@ -112,35 +114,36 @@ static int try_four_lines(struct run *run)
         return 1;
     }
     struct dia_cause *cause =
-        run_cause(run, "d0 to d3 do not reach it; it is wired for four lines");
-    cause_evidence(cause, "over d4 to d7 alone the text is right");
-    cause_edit(cause, "devices", "", "lines", "4");
+        dia_run_cause(run, "d0 to d3 do not reach it; it is wired for four lines");
+    dia_cause_evidence(cause, "over d4 to d7 alone the text is right");
+    dia_cause_edit(cause, "devices", "", "lines", "4");
     return 0;
 }
 
-int bringup_characters(struct run *run)
+int dia_bringup_characters(struct run *run)
 {
     static const char *const before[] = {"nothing, or blocks in the first row",
                                          "text or other signs", NULL};
     const struct dia_desk_device *desk = &run->desk->devices[run->device];
-    struct dia_rig_device *device = device_believed(run);
-    int stale = run_ask(run, before, desk->half,
-                        "Before anything is sent: what does '%s' show now?", device->name);
+    struct dia_rig_device *device = dia_device_believed(run);
+    int stale = dia_run_ask(run, before, desk->half,
+                            "Before anything is sent: what does '%s' show now?", device->name);
     if (stale < 0)
         return -1;
     int seen = ask_text(run, "");
     if (seen < 0)
         return -1;
     if (seen == ALTERS) {
-        device_is_disturbed(run);
+        dia_device_is_disturbed(run);
         return 0;
     }
     if (seen == RIGHT && stale) {
         struct dia_cause *cause =
-            run_cause(run, "the controller was reset while the display was on");
-        cause_evidence(cause, "it showed something before anything was sent, and is right now");
-        cause_wiring(cause, "nothing: the start-up brings it back, even from the middle of a 4-bit "
-                            "pair");
+            dia_run_cause(run, "the controller was reset while the display was on");
+        dia_cause_evidence(cause, "it showed something before anything was sent, and is right now");
+        dia_cause_wiring(cause,
+                         "nothing: the start-up brings it back, even from the middle of a 4-bit "
+                         "pair");
         return 0;
     }
     if (seen == RIGHT)
@@ -153,9 +156,10 @@ int bringup_characters(struct run *run)
     if (found < 0)
         return -1;
     if (found == 1) {
-        struct dia_cause *cause = run_cause(run, "it does not take what it is sent");
-        cause_evidence(cause, "neither longer waits nor another number of lines helps");
-        cause_wiring(cause, "look at rs, e and each data line; with four lines they are d4 to d7");
+        struct dia_cause *cause = dia_run_cause(run, "it does not take what it is sent");
+        dia_cause_evidence(cause, "neither longer waits nor another number of lines helps");
+        dia_cause_wiring(cause,
+                         "look at rs, e and each data line; with four lines they are d4 to d7");
     }
-    return run_renew(run);
+    return dia_run_renew(run);
 }

@@ -8,20 +8,20 @@
  * Drivers of lamps and cells: for each kind what can be wrong with it, asked for from the most
  * telling question on. Each 0, or -1 to end.
  */
-int bringup_dots(struct run *run);
-int bringup_shift(struct run *run);
-int bringup_digits(struct run *run);
-int bringup_pin_digits(struct run *run); /* straight from pins */
-int bringup_characters(struct run *run);
+int dia_bringup_dots(struct run *run);
+int dia_bringup_shift(struct run *run);
+int dia_bringup_digits(struct run *run);
+int dia_bringup_pin_digits(struct run *run); /* straight from pins */
+int dia_bringup_characters(struct run *run);
 
 /* The device as it is believed to be. */
-struct dia_rig_device *device_believed(struct run *run);
+struct dia_rig_device *dia_device_believed(struct run *run);
 
 /* A lamp lit for a fortieth of its time, or of its turn, is lit. */
-int device_lamp_is_lit(const struct run *run, uint32_t lamp);
+int dia_device_lamp_is_lit(const struct run *run, uint32_t lamp);
 
 /* Causes that all kinds have. */
-void device_is_disturbed(struct run *run);
-int device_shows_nothing(struct run *run);
+void dia_device_is_disturbed(struct run *run);
+int dia_device_shows_nothing(struct run *run);
 
 #endif

@@ -14,7 +14,7 @@ static uint8_t digit_seen(const struct run *run, uint32_t digit)
 {
     uint8_t segments = 0;
     for (uint32_t k = 0; k < 8; k++)
-        segments |= (uint8_t)(device_lamp_is_lit(run, digit * 8 + k) << k);
+        segments |= (uint8_t)(dia_device_lamp_is_lit(run, digit * 8 + k) << k);
     return segments;
 }
 
@@ -27,24 +27,24 @@ static void swap_pins(struct dia_rig_device *device, uint32_t a, uint32_t b)
 
 static int are_reversed(struct run *run, int from_pins)
 {
-    struct dia_rig_device *device = device_believed(run);
-    struct dia_cause *cause = run_cause(run, "its digits count from the other end");
-    cause_evidence(cause, "what should be leftmost is rightmost");
+    struct dia_rig_device *device = dia_device_believed(run);
+    struct dia_cause *cause = dia_run_cause(run, "its digits count from the other end");
+    dia_cause_evidence(cause, "what should be leftmost is rightmost");
     device->family->reverse(device);
     if (!from_pins) {
-        cause_edit(cause, "devices", "", "first", device->wiring.from_right ? "right" : "left");
-        return run_renew(run);
+        dia_cause_edit(cause, "devices", "", "first", device->wiring.from_right ? "right" : "left");
+        return dia_run_renew(run);
     }
     cause->edit_count = 0;
     for (uint32_t k = 0; k < device->digits && k < DIA_CAUSE_EDITS; k++)
-        cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)(8 + k)), "%u",
-                   device->pins[8 + k]);
+        dia_cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)(8 + k)), "%u",
+                       device->pins[8 + k]);
     if (device->digits > DIA_CAUSE_EDITS) {
         cause->edit_count = 0;
-        cause_wiring(cause, "turn the order of the pins digit1 to digit%u round",
-                     (unsigned)device->digits);
+        dia_cause_wiring(cause, "turn the order of the pins digit1 to digit%u round",
+                         (unsigned)device->digits);
     }
-    return run_renew(run);
+    return dia_run_renew(run);
 }
 
 /* Which segment lights when one is sent: nine things a person can tell. */
@@ -55,34 +55,35 @@ static int crossed(struct run *run)
                                          "the lower left",   "the upper left",
                                          "the middle one",   "the point",
                                          "none, or several", NULL};
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     for (uint8_t sent = 0; sent < 6; sent++) {
         memset(some, 0, sizeof some);
         some[sent] = 255;
         run->lit.levels = some;
-        run_show(run);
+        dia_run_show(run);
         uint8_t seen = digit_seen(run, 0);
         uint32_t says = 8;
         for (uint32_t k = 0; k < 8; k++) {
             if (seen == 1u << k)
                 says = k;
         }
-        int answer = run_ask(run, places, says,
-                             "The first digit of '%s' is sent one segment: %s. Which lights?",
-                             device->name, places[sent]);
+        int answer = dia_run_ask(run, places, says,
+                                 "The first digit of '%s' is sent one segment: %s. Which lights?",
+                                 device->name, places[sent]);
         if (answer < 0)
             return -1;
         if (answer == sent || answer > 7)
             continue;
         struct dia_cause *cause =
-            run_cause(run, "segments %s and %s are crossed", dia_rig_role(device, sent),
-                      dia_rig_role(device, (uint8_t)answer));
-        cause_evidence(cause, "%s was sent, and %s lit", places[sent], places[answer]);
+            dia_run_cause(run, "segments %s and %s are crossed", dia_rig_role(device, sent),
+                          dia_rig_role(device, (uint8_t)answer));
+        dia_cause_evidence(cause, "%s was sent, and %s lit", places[sent], places[answer]);
         swap_pins(device, sent, (uint32_t)answer);
-        cause_edit(cause, "devices", "pins", dia_rig_role(device, sent), "%u", device->pins[sent]);
-        cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)answer), "%u",
-                   device->pins[answer]);
-        return run_renew(run);
+        dia_cause_edit(cause, "devices", "pins", dia_rig_role(device, sent), "%u",
+                       device->pins[sent]);
+        dia_cause_edit(cause, "devices", "pins", dia_rig_role(device, (uint8_t)answer), "%u",
+                       device->pins[answer]);
+        return dia_run_renew(run);
     }
     return 0;
 }
@@ -96,11 +97,11 @@ static int ask(struct run *run, int from_pins)
                                         "it flickers or changes by itself",
                                         "otherwise",
                                         NULL};
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     uint32_t lit = 0, first = 0, last = 0;
     strcpy(run->lit.text[0], "8");
-    run_show(run);
-    int unsteady = run_is_unsteady(run);
+    dia_run_show(run);
+    int unsteady = dia_run_is_unsteady(run);
     for (uint32_t k = 0; k < device->digits; k++) {
         if (digit_seen(run, k)) {
             if (!lit++)
@@ -114,26 +115,26 @@ static int ask(struct run *run, int from_pins)
                     : lit == 1 && last == device->digits - 1 ? 1u
                     : lit == device->digits - 1 && lit > 1   ? 2u
                                                              : 5u;
-    int seen =
-        run_ask(run, where, says,
-                "'%s' is sent an 8 on its leftmost digit. Where are segments lit?", device->name);
+    int seen = dia_run_ask(run, where, says,
+                           "'%s' is sent an 8 on its leftmost digit. Where are segments lit?",
+                           device->name);
     if (seen < 0)
         return -1;
     if (seen == 4) {
-        device_is_disturbed(run);
+        dia_device_is_disturbed(run);
         return 0;
     }
     if (seen == 3 && !from_pins)
-        return device_shows_nothing(run);
+        return dia_device_shows_nothing(run);
     int wrong_way = seen == 2 || seen == 3 || seen == 5;
     if (from_pins && wrong_way) {
         device->anode ^= 1;
         struct dia_cause *cause =
-            run_cause(run, "it has common %ss, not %ss", device->anode ? "anode" : "cathode",
-                      device->anode ? "cathode" : "anode");
-        cause_evidence(cause, "what should be dark is lit, and the other way round");
-        cause_edit(cause, "devices", "", "common", device->anode ? "anode" : "cathode");
-        if (run_renew(run) != 0)
+            dia_run_cause(run, "it has common %ss, not %ss", device->anode ? "anode" : "cathode",
+                          device->anode ? "cathode" : "anode");
+        dia_cause_evidence(cause, "what should be dark is lit, and the other way round");
+        dia_cause_edit(cause, "devices", "", "common", device->anode ? "anode" : "cathode");
+        if (dia_run_renew(run) != 0)
             return -1;
     } else if (seen == 1 && device->digits > 1 && are_reversed(run, from_pins) != 0) {
         return -1;
@@ -141,12 +142,12 @@ static int ask(struct run *run, int from_pins)
     return from_pins ? crossed(run) : 0;
 }
 
-int bringup_digits(struct run *run)
+int dia_bringup_digits(struct run *run)
 {
     return ask(run, 0);
 }
 
-int bringup_pin_digits(struct run *run)
+int dia_bringup_pin_digits(struct run *run)
 {
     return ask(run, 1);
 }

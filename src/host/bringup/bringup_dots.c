@@ -9,7 +9,7 @@ static uint32_t lit_count(const struct run *run)
 {
     uint32_t n = 0;
     for (uint32_t i = 0; i < run->desk->rig.devices[run->device].lamps; i++)
-        n += (uint32_t)device_lamp_is_lit(run, i);
+        n += (uint32_t)dia_device_lamp_is_lit(run, i);
     return n;
 }
 
@@ -18,13 +18,13 @@ static int show_dot(struct run *run, uint32_t column, uint32_t row, uint32_t *x,
 {
     static uint8_t levels[DIA_RIG_LAMPS];
     const struct dia_rig_device *there = &run->desk->rig.devices[run->device];
-    uint32_t columns = device_believed(run)->count * 8;
+    uint32_t columns = dia_device_believed(run)->count * 8;
     memset(levels, 0, sizeof levels);
     levels[row * columns + column] = 255;
     run->lit.levels = levels;
-    run_show(run);
+    dia_run_show(run);
     for (uint32_t i = 0; i < there->lamps; i++) {
-        if (device_lamp_is_lit(run, i)) {
+        if (dia_device_lamp_is_lit(run, i)) {
             *x = i % columns;
             *y = i / columns;
         }
@@ -58,23 +58,23 @@ static int wiring_fits(const struct dia_rig_device *is, const struct dia_matrix_
 
 static void tell_wiring(struct run *run, const struct dia_matrix_wiring *found)
 {
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     struct dia_matrix_wiring was = device->wiring;
     device->wiring = *found;
     device->family->wire(device);
-    struct dia_cause *cause = run_cause(run, "its modules are %s%u degrees%s%s", "mounted at ",
-                                        found->turn * 90u, found->mirrored ? ", mirrored" : "",
-                                        found->from_right ? ", the first at the right" : "");
-    cause_evidence(cause, "two dots of the top left corner come up elsewhere");
+    struct dia_cause *cause = dia_run_cause(run, "its modules are %s%u degrees%s%s", "mounted at ",
+                                            found->turn * 90u, found->mirrored ? ", mirrored" : "",
+                                            found->from_right ? ", the first at the right" : "");
+    dia_cause_evidence(cause, "two dots of the top left corner come up elsewhere");
     if (found->turn != was.turn)
-        cause_edit(cause, "devices", "", "turn", "%u", found->turn * 90u);
+        dia_cause_edit(cause, "devices", "", "turn", "%u", found->turn * 90u);
     if (found->mirrored != was.mirrored)
-        cause_edit(cause, "devices", "", "mirrored", found->mirrored ? "yes" : "no");
+        dia_cause_edit(cause, "devices", "", "mirrored", found->mirrored ? "yes" : "no");
     if (found->from_right != was.from_right)
-        cause_edit(cause, "devices", "", "first", found->from_right ? "right" : "left");
+        dia_cause_edit(cause, "devices", "", "first", found->from_right ? "right" : "left");
 }
 
-int bringup_dots(struct run *run)
+int dia_bringup_dots(struct run *run)
 {
     static const char *const ends[] = {"the leftmost", "the rightmost",
                                        "none: nothing is lit, or other dots too",
@@ -82,34 +82,36 @@ int bringup_dots(struct run *run)
     static const char *const corners[] = {"top left", "top right", "bottom left", "bottom right",
                                           NULL};
     static const char *const sides[] = {"to the right", "to the left", "below", "above", NULL};
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     uint32_t x = 0, y = 0, x2 = 0, y2 = 0;
-    int one = show_dot(run, 0, 0, &x, &y), unsteady = run_is_unsteady(run);
+    int one = show_dot(run, 0, 0, &x, &y), unsteady = dia_run_is_unsteady(run);
     uint32_t says = unsteady ? 3 : !one ? 2 : x / 8 != 0;
-    int end = run_ask(run, ends, says,
-                      "One dot of '%s' is lit, which should be in the top left corner. On which "
-                      "module is it?",
-                      device->name);
+    int end =
+        dia_run_ask(run, ends, says,
+                    "One dot of '%s' is lit, which should be in the top left corner. On which "
+                    "module is it?",
+                    device->name);
     if (end < 0)
         return -1;
     if (end == 3) {
-        device_is_disturbed(run);
+        dia_device_is_disturbed(run);
         return 0;
     }
     if (end == 2)
-        return device_shows_nothing(run);
-    int corner = run_ask(run, corners, (x % 8 != 0) + 2u * (y != 0),
-                         "In which corner of that module is the dot?");
+        return dia_device_shows_nothing(run);
+    int corner = dia_run_ask(run, corners, (x % 8 != 0) + 2u * (y != 0),
+                             "In which corner of that module is the dot?");
     if (corner < 0)
         return -1;
     show_dot(run, 1, 0, &x2, &y2);
-    int side = run_ask(run, sides,
-                       x2 > x   ? 0u
-                       : x2 < x ? 1u
-                       : y2 > y ? 2u
-                                : 3u,
-                       "Now the dot that should be to the right of it is lit. Where is it, from "
-                       "where the first was?");
+    int side =
+        dia_run_ask(run, sides,
+                    x2 > x   ? 0u
+                    : x2 < x ? 1u
+                    : y2 > y ? 2u
+                             : 3u,
+                    "Now the dot that should be to the right of it is lit. Where is it, from "
+                    "where the first was?");
     if (side < 0)
         return -1;
     for (uint8_t k = 0; k < 16; k++) {
@@ -122,9 +124,9 @@ int bringup_dots(struct run *run)
             return 0;
         if (wiring_fits(device, &wiring, (uint32_t)end, (uint32_t)corner, (uint32_t)side)) {
             tell_wiring(run, &wiring);
-            return run_renew(run);
+            return dia_run_renew(run);
         }
     }
-    run_cause(run, "no way of mounting its modules explains what is seen");
+    dia_run_cause(run, "no way of mounting its modules explains what is seen");
     return 0;
 }

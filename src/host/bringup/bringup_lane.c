@@ -6,12 +6,12 @@
 #include "check_limits.h"
 #include "rig_wire.h"
 
-struct dia_rig_lane *lane_believed(struct run *run)
+struct dia_rig_lane *dia_lane_believed(struct run *run)
 {
     return &run->report->rig.lanes[run->lane];
 }
 
-int lane_is_lit(struct dia_rgb seen)
+int dia_lane_is_lit(struct dia_rgb seen)
 {
     return seen.r > 20 || seen.g > 20 || seen.b > 20;
 }
@@ -54,7 +54,7 @@ static uint32_t colour_seen(struct run *run)
     uint32_t name = NOTHING;
     for (uint32_t i = 0; i < shown->count; i++) {
         struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, i);
-        if (!lane_is_lit(seen))
+        if (!dia_lane_is_lit(seen))
             continue;
         uint32_t this = name_of(seen);
         if (name != NOTHING && name != this)
@@ -66,19 +66,19 @@ static uint32_t colour_seen(struct run *run)
 
 static int ask_colour(struct run *run, uint32_t colour)
 {
-    run->lit = (struct lighting){.colour = pure[colour], .to = lane_believed(run)->count};
-    int unsteady = run_is_unsteady(run);
-    return run_ask(run, colours, unsteady ? UNSTEADY : colour_seen(run),
-                   "All of '%s' is sent %s. What does it show?", lane_believed(run)->name,
-                   colours[colour]);
+    run->lit = (struct lighting){.colour = pure[colour], .to = dia_lane_believed(run)->count};
+    int unsteady = dia_run_is_unsteady(run);
+    return dia_run_ask(run, colours, unsteady ? UNSTEADY : colour_seen(run),
+                       "All of '%s' is sent %s. What does it show?", dia_lane_believed(run)->name,
+                       colours[colour]);
 }
 
 static void is_disturbed(struct run *run)
 {
     const struct dia_rig *rig = &run->report->rig;
-    const struct dia_rig_lane *lane = lane_believed(run);
-    bringup_signal(run, check_lane_high_mv(rig, lane), check_lane_needs_mv(rig, lane),
-                   rig->supplies[lane->supply].voltage_mv, "lanes");
+    const struct dia_rig_lane *lane = dia_lane_believed(run);
+    dia_bringup_signal(run, dia_check_lane_high_mv(rig, lane), dia_check_lane_needs_mv(rig, lane),
+                       rig->supplies[lane->supply].voltage_mv, "lanes");
 }
 
 /* The part that takes a byte more, or less, for each pixel. */
@@ -94,33 +94,33 @@ static const char *twin_of(const struct dia_rig_lane *lane)
 /* 1: go on; 0: it is of no use before something is mended; -1: end. */
 static int colours_stay_apart(struct run *run, int first)
 {
-    struct dia_rig_lane *lane = lane_believed(run);
+    struct dia_rig_lane *lane = dia_lane_believed(run);
     const char *twin = twin_of(lane);
     if (first == UNSTEADY) {
         is_disturbed(run);
         return 0;
     }
     if (first == NOTHING) {
-        struct dia_cause *cause = run_cause(run, "no data comes in at its first pixel");
-        cause_evidence(cause, "it was sent red, and nothing lit");
-        cause_wiring(cause,
-                     "connect the data line to the other end (the arrow on the strip points "
-                     "away from the controller); look at pin %u, supply and ground too",
-                     (unsigned)lane->pin);
+        struct dia_cause *cause = dia_run_cause(run, "no data comes in at its first pixel");
+        dia_cause_evidence(cause, "it was sent red, and nothing lit");
+        dia_cause_wiring(cause,
+                         "connect the data line to the other end (the arrow on the strip points "
+                         "away from the controller); look at pin %u, supply and ground too",
+                         (unsigned)lane->pin);
         return 0;
     }
     if (first == MIXED && twin) {
         char was[16];
         snprintf(was, sizeof was, "%s", lane->part.name);
         struct dia_diagnostic wrong = {""};
-        rig_set_part(lane, twin, &wrong);
+        dia_rig_set_part(lane, twin, &wrong);
         struct dia_cause *cause =
-            run_cause(run, "its pixels are %s, %s white, not %s", lane->part.name,
-                      lane->part.channels->count == 4 ? "with" : "without", was);
-        cause_evidence(cause, "all red gave different colours side by side");
-        cause_edit(cause, "lanes", "", "chip", "%s", twin);
-        cause_edit(cause, "lanes", "", "order", "%s", lane->order);
-        return run_renew(run) == 0 ? 1 : -1;
+            dia_run_cause(run, "its pixels are %s, %s white, not %s", lane->part.name,
+                          lane->part.channels->count == 4 ? "with" : "without", was);
+        dia_cause_evidence(cause, "all red gave different colours side by side");
+        dia_cause_edit(cause, "lanes", "", "chip", "%s", twin);
+        dia_cause_edit(cause, "lanes", "", "order", "%s", lane->order);
+        return dia_run_renew(run) == 0 ? 1 : -1;
     }
     return 1;
 }
@@ -129,7 +129,7 @@ static int colours_stay_apart(struct run *run, int first)
 static int find_order(struct run *run)
 {
     static const char letters[] = "RGBW";
-    struct dia_rig_lane *lane = lane_believed(run);
+    struct dia_rig_lane *lane = dia_lane_believed(run);
     char was[5], is[5] = "....";
     size_t n = strlen(lane->order);
     strcpy(was, lane->order);
@@ -159,12 +159,12 @@ static int find_order(struct run *run)
     }
     is[n] = 0;
     struct dia_diagnostic wrong = {""};
-    if (strcmp(is, was) == 0 || rig_set_order(lane, is, &wrong) != DIA_OK)
+    if (strcmp(is, was) == 0 || dia_rig_set_order(lane, is, &wrong) != DIA_OK)
         return 1;
-    struct dia_cause *cause = run_cause(run, "its bytes are in the order %s, not %s", is, was);
-    cause_evidence(cause, "what was sent red, green and blue showed otherwise");
-    cause_edit(cause, "lanes", "", "order", "%s", is);
-    return run_renew(run) == 0 ? 1 : -1;
+    struct dia_cause *cause = dia_run_cause(run, "its bytes are in the order %s, not %s", is, was);
+    dia_cause_evidence(cause, "what was sent red, green and blue showed otherwise");
+    dia_cause_edit(cause, "lanes", "", "order", "%s", is);
+    return dia_run_renew(run) == 0 ? 1 : -1;
 }
 
 /* ---- how many -------------------------------------------------------------------------------- */
@@ -173,7 +173,7 @@ static int any_lit(struct run *run)
 {
     const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
     for (uint32_t i = 0; i < shown->count; i++) {
-        if (lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+        if (dia_lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
             return 1;
     }
     return 0;
@@ -183,10 +183,10 @@ static int any_lit(struct run *run)
 static int lights(struct run *run, uint32_t pixel)
 {
     run->lit = (struct lighting){.colour = pure[WHITE], .from = pixel, .to = pixel + 1};
-    run_show(run);
-    int answer = run_ask(run, yes_no, !any_lit(run),
-                         "Only pixel %u of '%s' is sent white. Does any pixel light?",
-                         (unsigned)pixel, lane_believed(run)->name);
+    dia_run_show(run);
+    int answer = dia_run_ask(run, yes_no, !any_lit(run),
+                             "Only pixel %u of '%s' is sent white. Does any pixel light?",
+                             (unsigned)pixel, dia_lane_believed(run)->name);
     return answer < 0 ? -1 : !answer;
 }
 
@@ -208,13 +208,13 @@ static uint32_t halve(struct run *run, uint32_t good, uint32_t bad)
 
 static int set_count(struct run *run, uint32_t count)
 {
-    struct dia_rig_lane *lane = lane_believed(run);
+    struct dia_rig_lane *lane = dia_lane_believed(run);
     struct dia_rig_layout *layout = &lane->layout;
     lane->count = count;
     dia_surface_line(&layout->surface, count, layout->start_um, layout->pitch_um);
     if (layout->shape <= DIA_SHAPE_RING)
         dia_grid_init(&layout->grid, (uint16_t)count, 1, layout->grid.way);
-    return run_renew(run);
+    return dia_run_renew(run);
 }
 
 /* Pixels behind the last that is sent to are dark; as many as are there, or as a frame can hold. */
@@ -240,7 +240,7 @@ static int all_seen(struct run *run)
 {
     const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
     for (uint32_t i = 0; i < shown->count; i++) {
-        if (!lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
+        if (!dia_lane_is_lit(dia_player_seen(run->player, (uint32_t)run->lane, i)))
             return 0;
     }
     return 1;
@@ -248,23 +248,23 @@ static int all_seen(struct run *run)
 
 static int is_dead(struct run *run, uint32_t alive, uint32_t stated)
 {
-    struct dia_cause *cause =
-        run_cause(run, "pixel %u is dead and passes nothing on (counting from 0)", (unsigned)alive);
-    cause_evidence(cause, "pixels 0 to %u light, those behind stay dark", (unsigned)alive - 1);
-    cause_wiring(cause, "replace pixel %u, or the joint before it; %u of %u work until then",
-                 (unsigned)alive, (unsigned)alive, (unsigned)stated);
+    struct dia_cause *cause = dia_run_cause(
+        run, "pixel %u is dead and passes nothing on (counting from 0)", (unsigned)alive);
+    dia_cause_evidence(cause, "pixels 0 to %u light, those behind stay dark", (unsigned)alive - 1);
+    dia_cause_wiring(cause, "replace pixel %u, or the joint before it; %u of %u work until then",
+                     (unsigned)alive, (unsigned)alive, (unsigned)stated);
     return 0;
 }
 
 static int find_count(struct run *run)
 {
-    struct dia_rig_lane *lane = lane_believed(run);
+    struct dia_rig_lane *lane = dia_lane_believed(run);
     uint32_t stated = lane->count, found;
     run->lit = (struct lighting){.colour = pure[WHITE], .to = stated};
-    run_show(run);
-    int all = run_ask(run, yes_no, !all_seen(run),
-                      "All of '%s' is sent white. Does every pixel of it light, to the last?",
-                      lane->name);
+    dia_run_show(run);
+    int all = dia_run_ask(run, yes_no, !all_seen(run),
+                          "All of '%s' is sent white. Does every pixel of it light, to the last?",
+                          lane->name);
     if (all < 0)
         return -1;
     int last = stated > 1 ? lights(run, stated - 1) : 1;
@@ -279,26 +279,27 @@ static int find_count(struct run *run)
         return is_dead(run, found, stated);
     if (lane->layout.shape > DIA_SHAPE_RING || lane->layout.gap_count) {
         set_count(run, stated);
-        run_cause(run, "it has %u pixels, and its layout %u", (unsigned)found, (unsigned)stated);
+        dia_run_cause(run, "it has %u pixels, and its layout %u", (unsigned)found,
+                      (unsigned)stated);
         return 0;
     }
     struct dia_cause *cause =
-        run_cause(run, "it has %u pixels, not %u", (unsigned)found, (unsigned)stated);
-    cause_evidence(cause, "pixel %u lights and pixel %u does not (counting from 0)",
-                   (unsigned)found - 1, (unsigned)found);
-    cause_edit(cause, "lanes", "", "count", "%u", (unsigned)found);
+        dia_run_cause(run, "it has %u pixels, not %u", (unsigned)found, (unsigned)stated);
+    dia_cause_evidence(cause, "pixel %u lights and pixel %u does not (counting from 0)",
+                       (unsigned)found - 1, (unsigned)found);
+    dia_cause_edit(cause, "lanes", "", "count", "%u", (unsigned)found);
     return set_count(run, found) == 0 ? 1 : -1;
 }
 
-int bringup_lane(struct run *run)
+int dia_bringup_lane(struct run *run)
 {
     int go_on = find_order(run);
     if (go_on == 1)
         go_on = find_count(run);
-    const struct dia_rig_layout *layout = &lane_believed(run)->layout;
+    const struct dia_rig_layout *layout = &dia_lane_believed(run)->layout;
     if (go_on == 1 && layout->shape == DIA_SHAPE_GRID)
-        go_on = bringup_grid(run);
+        go_on = dia_bringup_grid(run);
     else if (go_on == 1 && layout->shape <= DIA_SHAPE_RING)
-        go_on = bringup_direction(run);
+        go_on = dia_bringup_direction(run);
     return go_on < 0 ? -1 : 0;
 }

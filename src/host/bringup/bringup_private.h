@@ -30,35 +30,35 @@ struct run {
 };
 
 /* The controller starts anew with what is believed now. 0, or -1. */
-int run_renew(struct run *run);
+int dia_run_renew(struct run *run);
 
 /* Lights what run->lit says. */
-void run_show(struct run *run);
+void dia_run_show(struct run *run);
 
 /* Whether what shows changes although nothing else is sent, in a dozen tries. */
-int run_is_unsteady(struct run *run);
+int dia_run_is_unsteady(struct run *run);
 
 /* Asks; answers end with NULL. -1: end. */
-int run_ask(struct run *run, const char *const *answers, uint32_t bench_says, const char *format,
-            ...) __attribute__((format(printf, 4, 5)));
+int dia_run_ask(struct run *run, const char *const *answers, uint32_t bench_says,
+                const char *format, ...) __attribute__((format(printf, 4, 5)));
 
 /* A new cause, to be filled in; texts by format. NULL: there is no room. */
-struct dia_cause *run_cause(struct run *run, const char *format, ...)
+struct dia_cause *dia_run_cause(struct run *run, const char *format, ...)
     __attribute__((format(printf, 2, 3)));
-void cause_evidence(struct dia_cause *cause, const char *format, ...)
+void dia_cause_evidence(struct dia_cause *cause, const char *format, ...)
     __attribute__((format(printf, 2, 3)));
-void cause_wiring(struct dia_cause *cause, const char *format, ...)
+void dia_cause_wiring(struct dia_cause *cause, const char *format, ...)
     __attribute__((format(printf, 2, 3)));
-void cause_edit(struct dia_cause *cause, const char *section, const char *inside, const char *key,
-                const char *format, ...) __attribute__((format(printf, 5, 6)));
+void dia_cause_edit(struct dia_cause *cause, const char *section, const char *inside,
+                    const char *key, const char *format, ...) __attribute__((format(printf, 5, 6)));
 
 /* Each 0, or -1 to end. */
-int bringup_lane(struct run *run);
-int bringup_device(struct run *run);
-int bringup_supply(struct run *run, uint32_t supply);
+int dia_bringup_lane(struct run *run);
+int dia_bringup_device(struct run *run);
+int dia_bringup_supply(struct run *run, uint32_t supply);
 
 /* A signal that comes in wrong: too low, or disturbed. Which, by the levels the rig has. */
-void bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
-                    const char *section);
+void dia_bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
+                        const char *section);
 
 #endif

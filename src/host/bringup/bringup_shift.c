@@ -19,14 +19,14 @@ static void light_lamps(struct run *run, uint32_t from, uint32_t to)
     for (uint32_t i = from; i < to; i++)
         some[i] = 255;
     run->lit.levels = some;
-    run_show(run);
+    dia_run_show(run);
 }
 
 /* Lamps of a part of the row that are not as they should be. */
 static int part_is_wrong(struct run *run, uint32_t from, uint32_t to)
 {
     for (uint32_t i = from; i < to; i++) {
-        if (device_lamp_is_lit(run, i) != (some[i] != 0))
+        if (dia_device_lamp_is_lit(run, i) != (some[i] != 0))
             return 1;
     }
     return 0;
@@ -35,14 +35,15 @@ static int part_is_wrong(struct run *run, uint32_t from, uint32_t to)
 /* The one lamp that is not as it should be, by halving; -1: end. */
 static int find_lamp(struct run *run, int all_on)
 {
-    uint32_t from = 0, to = device_believed(run)->lamps;
+    uint32_t from = 0, to = dia_device_believed(run)->lamps;
     while (to - from > 1) {
         uint32_t middle = from + (to - from) / 2;
-        int here = run_ask(run, yes_no, !part_is_wrong(run, from, middle),
-                           "All lamps of '%s' should be %s. Is the wrong one among lamps %u to %u, "
-                           "counting from 1 at the left?",
-                           device_believed(run)->name, all_on ? "lit" : "dark", (unsigned)from + 1,
-                           (unsigned)middle);
+        int here =
+            dia_run_ask(run, yes_no, !part_is_wrong(run, from, middle),
+                        "All lamps of '%s' should be %s. Is the wrong one among lamps %u to %u, "
+                        "counting from 1 at the left?",
+                        dia_device_believed(run)->name, all_on ? "lit" : "dark", (unsigned)from + 1,
+                        (unsigned)middle);
         if (here < 0)
             return -1;
         if (here == 0)
@@ -65,21 +66,21 @@ static int is_stuck(struct run *run, int high)
     int lamp = find_lamp(run, !high);
     if (lamp < 0)
         return -1;
-    output_name(device_believed(run), (uint32_t)lamp, name);
+    output_name(dia_device_believed(run), (uint32_t)lamp, name);
     struct dia_cause *cause =
-        run_cause(run, "output Q%c of chip %.*s is stuck %s (lamp %d)", name[strlen(name) - 1],
-                  (int)strlen(name) - 1, name, high ? "high" : "low", lamp + 1);
-    cause_evidence(cause, "that lamp is %s while all others are %s", high ? "lit" : "dark",
-                   high ? "dark" : "lit");
-    cause_wiring(cause, "replace chip %.*s, or look for a short at its output",
-                 (int)strlen(name) - 1, name);
+        dia_run_cause(run, "output Q%c of chip %.*s is stuck %s (lamp %d)", name[strlen(name) - 1],
+                      (int)strlen(name) - 1, name, high ? "high" : "low", lamp + 1);
+    dia_cause_evidence(cause, "that lamp is %s while all others are %s", high ? "lit" : "dark",
+                       high ? "dark" : "lit");
+    dia_cause_wiring(cause, "replace chip %.*s, or look for a short at its output",
+                     (int)strlen(name) - 1, name);
     return 0;
 }
 
 /* Which chip's lamps stay as they are: all lamps of one chip change together, chip by chip. */
 static int is_deaf(struct run *run)
 {
-    const struct dia_rig_device *device = device_believed(run);
+    const struct dia_rig_device *device = dia_device_believed(run);
     uint32_t from = 0, to = device->count;
     while (to - from > 1) {
         uint32_t middle = from + (to - from) / 2;
@@ -87,12 +88,13 @@ static int is_deaf(struct run *run)
         int wrong_here = 0;
         for (uint32_t i = 0; i < device->lamps; i++) {
             if (device->output_of[i] / 8u >= from && device->output_of[i] / 8u < middle)
-                wrong_here |= !device_lamp_is_lit(run, i);
+                wrong_here |= !dia_device_lamp_is_lit(run, i);
         }
-        int here = run_ask(run, yes_no, !wrong_here,
-                           "All lamps of '%s' are sent on. Are any dark among those of chips %u to "
-                           "%u (chip 1 is next to the controller)?",
-                           device->name, (unsigned)from + 1, (unsigned)middle);
+        int here =
+            dia_run_ask(run, yes_no, !wrong_here,
+                        "All lamps of '%s' are sent on. Are any dark among those of chips %u to "
+                        "%u (chip 1 is next to the controller)?",
+                        device->name, (unsigned)from + 1, (unsigned)middle);
         if (here < 0)
             return -1;
         if (here == 0)
@@ -100,21 +102,24 @@ static int is_deaf(struct run *run)
         else
             from = middle;
     }
-    struct dia_cause *cause =
-        run_cause(run, "chip %u does not follow the latch%s", (unsigned)from + 1,
-                  device->lamps < device->count * 8 ? ", or its lamps hang on other outputs" : "");
-    cause_evidence(cause, "its lamps stay as they were at power-up, the others follow");
-    cause_wiring(cause, "look at RCLK of chip %u; if it is right there, replace the chip",
-                 (unsigned)from + 1);
+    struct dia_cause *cause = dia_run_cause(
+        run, "chip %u does not follow the latch%s", (unsigned)from + 1,
+        device->lamps < device->count * 8 ? ", or its lamps hang on other outputs" : "");
+    dia_cause_evidence(cause, "its lamps stay as they were at power-up, the others follow");
+    dia_cause_wiring(cause, "look at RCLK of chip %u; if it is right there, replace the chip",
+                     (unsigned)from + 1);
     return 0;
 }
 
 static uint32_t how_many(struct run *run, int should_be_lit)
 {
     uint32_t wrong = 0;
-    for (uint32_t i = 0; i < device_believed(run)->lamps; i++)
-        wrong += device_lamp_is_lit(run, i) != should_be_lit;
-    return wrong == 0 ? NONE : wrong == 1 ? ONE : wrong == device_believed(run)->lamps ? ALL : MANY;
+    for (uint32_t i = 0; i < dia_device_believed(run)->lamps; i++)
+        wrong += dia_device_lamp_is_lit(run, i) != should_be_lit;
+    return wrong == 0                                 ? NONE
+           : wrong == 1                               ? ONE
+           : wrong == dia_device_believed(run)->lamps ? ALL
+                                                      : MANY;
 }
 
 /* The lamps that should be those of one chip: where do they come up? */
@@ -123,7 +128,7 @@ static int chip_order(struct run *run)
     static const char *const numbers[] = {"the 1st", "the 2nd", "the 3rd", "the 4th", "the 5th",
                                           "the 6th", "the 7th", "the 8th", NULL};
     const char *answers[9] = {NULL};
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     uint16_t was[DIA_RIG_LAMPS];
     if (device->count < 2 || device->count > 8 || device->lamps != device->count * 8)
         return 0; /* groups of eight lamps would not be its chips */
@@ -135,25 +140,26 @@ static int chip_order(struct run *run)
         uint32_t says = 0;
         light_lamps(run, group * 8, group * 8 + 8);
         for (uint32_t i = 0; i < device->lamps; i++) {
-            if (device_lamp_is_lit(run, i))
+            if (dia_device_lamp_is_lit(run, i))
                 says = i / 8;
         }
         int seen =
-            run_ask(run, answers, says,
-                    "The %u%s group of eight lamps of '%s' is sent on. Which one from the left "
-                    "lights?",
-                    (unsigned)group + 1,
-                    group == 0   ? "st"
-                    : group == 1 ? "nd"
-                    : group == 2 ? "rd"
-                                 : "th",
-                    device->name);
+            dia_run_ask(run, answers, says,
+                        "The %u%s group of eight lamps of '%s' is sent on. Which one from the left "
+                        "lights?",
+                        (unsigned)group + 1,
+                        group == 0   ? "st"
+                        : group == 1 ? "nd"
+                        : group == 2 ? "rd"
+                                     : "th",
+                        device->name);
         if (seen < 0)
             return -1;
         if (used & 1u << seen) {
-            struct dia_cause *cause = run_cause(run, "two groups of lamps came up in one place");
-            cause_evidence(cause, "both were seen as %s from the left", answers[seen]);
-            cause_wiring(cause, "nothing yet: go through '%s' again", device->name);
+            struct dia_cause *cause =
+                dia_run_cause(run, "two groups of lamps came up in one place");
+            dia_cause_evidence(cause, "both were seen as %s from the left", answers[seen]);
+            dia_cause_wiring(cause, "nothing yet: go through '%s' again", device->name);
             return 0;
         }
         used |= 1u << seen;
@@ -188,13 +194,14 @@ static int chip_order(struct run *run)
         snprintf(value + n, sizeof value - n, "%s%s", i ? ", " : "", name);
     }
     strncat(value, "]", sizeof value - strlen(value) - 1);
-    struct dia_cause *cause = run_cause(run, "its chips are in another order than it is described");
-    cause_evidence(cause, "a group of eight lamps comes up in another's place");
+    struct dia_cause *cause =
+        dia_run_cause(run, "its chips are in another order than it is described");
+    dia_cause_evidence(cause, "a group of eight lamps comes up in another's place");
     if (strlen(value) < sizeof value - 1)
-        cause_edit(cause, "devices", "", "wiring", "%s", value);
+        dia_cause_edit(cause, "devices", "", "wiring", "%s", value);
     else
-        cause_wiring(cause, "put the chips in their order");
-    return run_renew(run);
+        dia_cause_wiring(cause, "put the chips in their order");
+    return dia_run_renew(run);
 }
 
 /* Bits that move on by one show only where neighbours differ. 1: it stays as it is. */
@@ -202,40 +209,41 @@ static int is_steady(struct run *run)
 {
     static const char *const stays[] = {"it stays as it is", "it changes by itself", NULL};
     memset(some, 0, sizeof some);
-    for (uint32_t i = 0; i < device_believed(run)->lamps; i += 2)
+    for (uint32_t i = 0; i < dia_device_believed(run)->lamps; i += 2)
         some[i] = 255;
     run->lit.levels = some;
-    run_show(run);
-    int seen = run_ask(run, stays, (uint32_t)run_is_unsteady(run),
-                       "Every other lamp of '%s' is sent on, again and again. Does what it shows "
-                       "stay?",
-                       device_believed(run)->name);
+    dia_run_show(run);
+    int seen =
+        dia_run_ask(run, stays, (uint32_t)dia_run_is_unsteady(run),
+                    "Every other lamp of '%s' is sent on, again and again. Does what it shows "
+                    "stay?",
+                    dia_device_believed(run)->name);
     if (seen == 1)
-        device_is_disturbed(run);
+        dia_device_is_disturbed(run);
     return seen < 0 ? -1 : !seen;
 }
 
-int bringup_shift(struct run *run)
+int dia_bringup_shift(struct run *run)
 {
     static const char *const lit[] = {"none", "one", "several", "all of them", NULL};
-    struct dia_rig_device *device = device_believed(run);
+    struct dia_rig_device *device = dia_device_believed(run);
     int steady = is_steady(run);
     if (steady != 1)
         return steady;
     light_lamps(run, 0, device->lamps);
-    int dark = run_ask(run, lit, how_many(run, 1),
-                       "All lamps of '%s' are sent on. How many are dark?", device->name);
+    int dark = dia_run_ask(run, lit, how_many(run, 1),
+                           "All lamps of '%s' are sent on. How many are dark?", device->name);
     if (dark < 0)
         return -1;
     if (dark == ALL)
-        return device_shows_nothing(run);
+        return dia_device_shows_nothing(run);
     if (dark == ONE)
         return is_stuck(run, 0);
     if (dark == MANY)
         return is_deaf(run);
     light_lamps(run, 0, 0);
-    int burning = run_ask(run, lit, how_many(run, 0),
-                          "All lamps of '%s' are sent off. How many are lit?", device->name);
+    int burning = dia_run_ask(run, lit, how_many(run, 0),
+                              "All lamps of '%s' are sent off. How many are lit?", device->name);
     if (burning < 0)
         return -1;
     if (burning == ONE)

@@ -6,20 +6,20 @@
 static int looks_white(struct run *run)
 {
     static const char *const looks[] = {"white", "yellowish or red", NULL};
-    if (run_renew(run) != 0)
+    if (dia_run_renew(run) != 0)
         return -1;
     run->lit = (struct lighting){.colour = (struct dia_rgb){255, 255, 255},
-                                 .to = lane_believed(run)->count};
-    run_show(run);
+                                 .to = dia_lane_believed(run)->count};
+    dia_run_show(run);
     struct dia_rgb seen = dia_player_seen(run->player, (uint32_t)run->lane, 0);
     /* blue goes first */
-    return run_ask(run, looks, lane_is_lit(seen) && seen.b < seen.r / 4 * 3,
-                   "All of '%s' is white, as bright as the supply may. How does it look?",
-                   lane_believed(run)->name);
+    return dia_run_ask(run, looks, dia_lane_is_lit(seen) && seen.b < seen.r / 4 * 3,
+                       "All of '%s' is white, as bright as the supply may. How does it look?",
+                       dia_lane_believed(run)->name);
 }
 
 /* The longest lane on it at full master; then less current, until white stays white. */
-int bringup_supply(struct run *run, uint32_t number)
+int dia_bringup_supply(struct run *run, uint32_t number)
 {
     struct dia_rig *rig = &run->report->rig;
     struct dia_rig_supply *supply = &rig->supplies[number];
@@ -52,13 +52,15 @@ int bringup_supply(struct run *run, uint32_t number)
     if (answer <= 0)
         return answer;
     supply->current_ua = good / 10000 * 10000;
-    struct dia_cause *cause = run_cause(run, "the voltage sags when it has to give more than %u mA",
-                                        (unsigned)(supply->current_ua / 1000));
+    struct dia_cause *cause =
+        dia_run_cause(run, "the voltage sags when it has to give more than %u mA",
+                      (unsigned)(supply->current_ua / 1000));
     memcpy(cause->place, supply->name, sizeof cause->place);
-    cause_evidence(cause, "at %u mA white turns yellow: blue goes first below some 4 V",
-                   (unsigned)(bad / 1000));
-    cause_wiring(cause, "thicker or shorter supply wires, fed in at both ends; until then less "
-                        "current");
-    cause_edit(cause, "supplies", "", "current", "%u mA", (unsigned)(supply->current_ua / 1000));
+    dia_cause_evidence(cause, "at %u mA white turns yellow: blue goes first below some 4 V",
+                       (unsigned)(bad / 1000));
+    dia_cause_wiring(cause, "thicker or shorter supply wires, fed in at both ends; until then less "
+                            "current");
+    dia_cause_edit(cause, "supplies", "", "current", "%u mA",
+                   (unsigned)(supply->current_ua / 1000));
     return 0;
 }

@@ -23,13 +23,13 @@ static enum dia_status read_text(const char *path, struct text *text, struct dia
 {
     FILE *file = fopen(path, "rb");
     if (!file)
-        return host_failed(wrong, path, "cannot be read");
+        return dia_host_failed(wrong, path, "cannot be read");
     text->bytes = malloc((1u << 20) + 1);
     text->length = text->bytes ? fread(text->bytes, 1, 1u << 20, file) : 0;
     int failed = !text->bytes || ferror(file);
     fclose(file);
     if (failed)
-        return host_failed(wrong, path, "cannot be read");
+        return dia_host_failed(wrong, path, "cannot be read");
     text->bytes[text->length] = 0;
     return DIA_OK;
 }
@@ -55,7 +55,7 @@ static enum dia_status put(struct text *text, size_t from, size_t to, const char
     size_t n = strlen(with), length = text->length - (to - from) + n;
     char *bytes = malloc(length + 1);
     if (!bytes)
-        return host_failed(wrong, "rig file", "cannot be changed");
+        return dia_host_failed(wrong, "rig file", "cannot be changed");
     memcpy(bytes, text->bytes, from);
     memcpy(bytes + from, with, n);
     memcpy(bytes + from + n, text->bytes + to, text->length - to + 1);
@@ -89,19 +89,19 @@ static enum dia_status insert(struct text *text, const struct tree_node *map, co
 static enum dia_status change(struct text *text, const struct tree_node *root,
                               const struct dia_rig_edit *edit, struct dia_diagnostic *wrong)
 {
-    const struct tree_node *map = tree_get(root, edit->section);
-    map = map ? tree_get(map, edit->name) : NULL;
+    const struct tree_node *map = dia_tree_get(root, edit->section);
+    map = map ? dia_tree_get(map, edit->name) : NULL;
     if (map && edit->inside[0])
-        map = tree_get(map, edit->inside);
+        map = dia_tree_get(map, edit->inside);
     if (!map || map->kind != TREE_MAP || !map->child)
-        return host_wrong(wrong, "there is no %s '%s' in the file to be changed", edit->section,
-                          edit->name);
-    const struct tree_node *node = tree_get(map, edit->key);
+        return dia_host_wrong(wrong, "there is no %s '%s' in the file to be changed", edit->section,
+                              edit->name);
+    const struct tree_node *node = dia_tree_get(map, edit->key);
     if (!node)
         return insert(text, map, edit->key, edit->value, wrong);
     if (node->kind != TREE_SCALAR && !node->in_brackets)
-        return host_wrong(wrong, "'%s' of '%s' is written over several lines; write '%s: %s'",
-                          edit->key, edit->name, edit->key, edit->value);
+        return dia_host_wrong(wrong, "'%s' of '%s' is written over several lines; write '%s: %s'",
+                              edit->key, edit->name, edit->key, edit->value);
     return replace(text, node, edit->value, wrong);
 }
 
@@ -110,15 +110,15 @@ static enum dia_status write_text(const char *path, const struct text *text,
                                   struct dia_diagnostic *wrong)
 {
     struct host_output out;
-    enum dia_status status = host_output_open(&out, path, wrong);
+    enum dia_status status = dia_host_output_open(&out, path, wrong);
     if (status != DIA_OK)
         return status;
     if (fwrite(text->bytes, 1, text->length, out.file) != text->length) {
-        status = host_failed(wrong, path, "cannot be written");
-        host_output_discard(&out);
+        status = dia_host_failed(wrong, path, "cannot be written");
+        dia_host_output_discard(&out);
         return status;
     }
-    return host_output_close(&out, wrong);
+    return dia_host_output_close(&out, wrong);
 }
 
 static enum dia_status change_all(const char *work, struct text *text,
@@ -129,11 +129,11 @@ static enum dia_status change_all(const char *work, struct text *text,
         struct tree tree;
         enum dia_status status = write_text(work, text, wrong);
         if (status == DIA_OK)
-            status = tree_load(&tree, work, wrong);
+            status = dia_tree_load(&tree, work, wrong);
         if (status != DIA_OK)
             return status;
         status = change(text, tree.root, &edits[i], wrong);
-        tree_free(&tree);
+        dia_tree_free(&tree);
         if (status != DIA_OK)
             return status;
     }
@@ -150,7 +150,7 @@ enum dia_status dia_rig_edit(const char *path, const struct dia_rig_edit *edits,
         snprintf(work, sizeof work, "%s.%ld.changed", path, (long)getpid()) >= (int)sizeof work) {
         free(rig);
         errno = ENAMETOOLONG;
-        return host_failed(wrong, path, "cannot be changed");
+        return dia_host_failed(wrong, path, "cannot be changed");
     }
     enum dia_status status = dia_rig_load(rig, path, wrong);
     if (status == DIA_OK)

@@ -99,7 +99,7 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
         lane->rate_mhz = (uint32_t)(1000000000000u / lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }
-    check_devices(check, rig);
+    dia_check_devices(check, rig);
     check->stack_ram = DIA_CHECK_STACK_BYTES;
 }
 
@@ -135,9 +135,9 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
     enum dia_status status = run_all(&run);
     if (status == DIA_OK) {
         sizes(check, rig);
-        check_limits(check, rig, dia_player_findings(player));
+        dia_check_limits(check, rig, dia_player_findings(player));
     } else {
-        host_wrong(wrong, "%s: the bench: %s", rig->name, dia_status_text(status));
+        dia_host_wrong(wrong, "%s: the bench: %s", rig->name, dia_status_text(status));
         status = DIA_PORT_FAILED;
     }
     dia_player_free(player);

@@ -25,17 +25,17 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
     if (supply->voltage_mv < at.supply_min_mv || supply->voltage_mv > at.supply_max_mv) {
         int works = at.works_from_mv && supply->voltage_mv >= at.works_from_mv &&
                     supply->voltage_mv <= at.supply_max_mv;
-        check_add(check, works ? DIA_WARNING : DIA_ERROR, "supply-voltage", device->name, at.source,
-                  "%s from supply '%s'; %s takes %s to %s%s",
-                  as(supply->voltage_mv, DIA_VOLTAGE, &w[0]), supply->name, device->chip,
-                  as(at.supply_min_mv, DIA_VOLTAGE, &w[1]),
-                  as(at.supply_max_mv, DIA_VOLTAGE, &w[2]),
-                  works ? ": many run so, none is sure to" : "");
+        dia_check_add(check, works ? DIA_WARNING : DIA_ERROR, "supply-voltage", device->name,
+                      at.source, "%s from supply '%s'; %s takes %s to %s%s",
+                      as(supply->voltage_mv, DIA_VOLTAGE, &w[0]), supply->name, device->chip,
+                      as(at.supply_min_mv, DIA_VOLTAGE, &w[1]),
+                      as(at.supply_max_mv, DIA_VOLTAGE, &w[2]),
+                      works ? ": many run so, none is sure to" : "");
         return;
     }
     uint32_t high = device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv;
     if (high < at.input_high_mv)
-        check_add(
+        dia_check_add(
             check, DIA_ERROR, "logic-high", device->name, at.source,
             "the controller's high is %s; %s at %s needs %s: put a 74AHCT level shifter at %s "
             "before it%s",
@@ -52,11 +52,11 @@ static void flicker(struct dia_check *check, const struct dia_rig_device *device
         return;
     const char *rate = as(c->refresh_mhz / 100 * 100, DIA_RATE, w);
     if (c->refresh_mhz < 100000)
-        check_add(check, DIA_ERROR, "flicker", device->name, "choice: 100 Hz, better 200 Hz",
-                  "all lamps have had their turn %s; below 100 Hz it is seen to flicker", rate);
+        dia_check_add(check, DIA_ERROR, "flicker", device->name, "choice: 100 Hz, better 200 Hz",
+                      "all lamps have had their turn %s; below 100 Hz it is seen to flicker", rate);
     else if (device->family->flickers && c->refresh_mhz < 1250000)
-        check_add(check, DIA_NOTE, "flicker", device->name, "IEEE 1789-2015",
-                  "switched on and off at %s; of low risk to all people from 1250 Hz on", rate);
+        dia_check_add(check, DIA_NOTE, "flicker", device->name, "IEEE 1789-2015",
+                      "switched on and off at %s; of low risk to all people from 1250 Hz on", rate);
 }
 
 static void ticks(struct dia_check *check, const struct dia_rig *rig)
@@ -64,17 +64,19 @@ static void ticks(struct dia_check *check, const struct dia_rig *rig)
     const char *source = "counted on an ATmega328P";
     struct words w[1];
     if (check->tick_permille > 1000)
-        check_add(check, DIA_ERROR, "tick-time", "controller", source,
-                  "ticks would take %u %% of the controller's time at %s: lower 'refresh' or "
-                  "'depth', or 'clock' for SPI instead of pins",
-                  (unsigned)check->tick_permille / 10, as(rig->controller.clock_hz, DIA_CLOCK, w));
+        dia_check_add(check, DIA_ERROR, "tick-time", "controller", source,
+                      "ticks would take %u %% of the controller's time at %s: lower 'refresh' or "
+                      "'depth', or 'clock' for SPI instead of pins",
+                      (unsigned)check->tick_permille / 10,
+                      as(rig->controller.clock_hz, DIA_CLOCK, w));
     else if (check->tick_permille > 500)
-        check_add(check, DIA_WARNING, "tick-time", "controller", source,
-                  "ticks take %u %% of the controller's time at %s",
-                  (unsigned)check->tick_permille / 10, as(rig->controller.clock_hz, DIA_CLOCK, w));
+        dia_check_add(check, DIA_WARNING, "tick-time", "controller", source,
+                      "ticks take %u %% of the controller's time at %s",
+                      (unsigned)check->tick_permille / 10,
+                      as(rig->controller.clock_hz, DIA_CLOCK, w));
 }
 
-void check_device_limits(struct dia_check *check, const struct dia_rig *rig)
+void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)
 {
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];

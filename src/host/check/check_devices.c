@@ -2,7 +2,7 @@
 #include "check_devices.h"
 #include "family.h"
 
-void check_devices(struct dia_check *check, const struct dia_rig *rig)
+void dia_check_devices(struct dia_check *check, const struct dia_rig *rig)
 {
     for (uint32_t i = 0; i < rig->device_count; i++) {
         struct dia_check_device *c = &check->devices[i];

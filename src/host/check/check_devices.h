@@ -5,9 +5,9 @@
 #include <diachrome/check.h>
 
 /* What each device needs, from its sheet and its settings. frame_ns has been measured. */
-void check_devices(struct dia_check *check, const struct dia_rig *rig);
+void dia_check_devices(struct dia_check *check, const struct dia_rig *rig);
 
 /* Holds it against the limits. */
-void check_device_limits(struct dia_check *check, const struct dia_rig *rig);
+void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig);
 
 #endif

@@ -25,8 +25,8 @@ static const char *amperes(struct words *words, int i, uint64_t ua)
                               sizeof words->text[i]);
 }
 
-void check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
-               const char *place, const char *source, const char *format, ...)
+void dia_check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
+                   const char *place, const char *source, const char *format, ...)
 {
     struct dia_finding finding = {.level = level};
     va_list args;
@@ -47,10 +47,10 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
     struct words w = {{""}};
     if (mv >= part->supply_min_mv && mv <= part->supply_max_mv)
         return 1;
-    check_add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
-              "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
-              rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
-              volts(&w, 2, part->supply_max_mv));
+    dia_check_add(check, DIA_ERROR, "supply-voltage", lane->name, part->source,
+                  "%s from supply '%s'; %s takes %s to %s", volts(&w, 0, mv),
+                  rig->supplies[lane->supply].name, part->name, volts(&w, 1, part->supply_min_mv),
+                  volts(&w, 2, part->supply_max_mv));
     return 0;
 }
 
@@ -60,12 +60,12 @@ static uint32_t compared_mv(const struct dia_rig *rig, const struct dia_rig_lane
     return supply < lane->part.logic_max_mv ? supply : lane->part.logic_max_mv;
 }
 
-uint32_t check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
     return lane->shifter_mv ? lane->shifter_mv : rig->controller.logic_high_mv;
 }
 
-uint32_t check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
     return compared_mv(rig, lane) * lane->part.input_high_permille / 1000;
 }
@@ -74,16 +74,16 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
                         const struct dia_rig_lane *lane)
 {
     const struct dia_pixel_part *part = &lane->part;
-    uint32_t compared = compared_mv(rig, lane), needed = check_lane_needs_mv(rig, lane);
-    uint32_t high = check_lane_high_mv(rig, lane);
+    uint32_t compared = compared_mv(rig, lane), needed = dia_check_lane_needs_mv(rig, lane);
+    uint32_t high = dia_check_lane_high_mv(rig, lane);
     struct words w = {{""}};
     if (high < needed)
-        check_add(check, DIA_ERROR, "logic-high", lane->name, part->source,
-                  "%s high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter at %s "
-                  "before the first pixel",
-                  lane->shifter_mv ? "the shifter's" : "the controller's", volts(&w, 0, high),
-                  part->name, volts(&w, 1, compared), volts(&w, 2, needed),
-                  part->input_high_permille / 10, volts(&w, 3, compared));
+        dia_check_add(check, DIA_ERROR, "logic-high", lane->name, part->source,
+                      "%s high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter at %s "
+                      "before the first pixel",
+                      lane->shifter_mv ? "the shifter's" : "the controller's", volts(&w, 0, high),
+                      part->name, volts(&w, 1, compared), volts(&w, 2, needed),
+                      part->input_high_permille / 10, volts(&w, 3, compared));
 }
 
 static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
@@ -93,7 +93,7 @@ static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
     char asked[40], there[40];
     dia_quantity_write(rig->frame_rate_mhz, DIA_RATE, asked, sizeof asked);
     dia_quantity_write(check->rate_mhz / 100 * 100, DIA_RATE, there, sizeof there);
-    check_add(
+    dia_check_add(
         check, DIA_ERROR, "frame-rate", "lanes", "measured on the bench",
         "'frame_rate' is %s; the wire carries %s at most: ask for less, or split the longest lane",
         asked, there);
@@ -104,17 +104,17 @@ static void memory(struct dia_check *check, const struct dia_rig *rig)
     uint32_t ram = rig->controller.ram_bytes, needed = check->frame_ram + check->stack_ram;
     const char *source = "size of frame buffers and contexts";
     if (needed > ram)
-        check_add(check, DIA_ERROR, "ram", "controller", source,
-                  "%u bytes needed, %u there: use fewer pixels or a larger controller",
-                  (unsigned)needed, (unsigned)ram);
+        dia_check_add(check, DIA_ERROR, "ram", "controller", source,
+                      "%u bytes needed, %u there: use fewer pixels or a larger controller",
+                      (unsigned)needed, (unsigned)ram);
     else if (needed > ram / 4 * 3)
-        check_add(check, DIA_WARNING, "ram", "controller", source,
-                  "%u of %u bytes are taken; your own program has the other %u", (unsigned)needed,
-                  (unsigned)ram, (unsigned)(ram - needed));
+        dia_check_add(check, DIA_WARNING, "ram", "controller", source,
+                      "%u of %u bytes are taken; your own program has the other %u",
+                      (unsigned)needed, (unsigned)ram, (unsigned)(ram - needed));
     if (rig->controller.flash_bytes < DIA_CHECK_FLASH_BYTES)
-        check_add(check, DIA_ERROR, "flash", "controller", "size of the smallest program",
-                  "%u bytes there; the smallest program takes up to %u",
-                  (unsigned)rig->controller.flash_bytes, DIA_CHECK_FLASH_BYTES);
+        dia_check_add(check, DIA_ERROR, "flash", "controller", "size of the smallest program",
+                      "%u bytes there; the smallest program takes up to %u",
+                      (unsigned)rig->controller.flash_bytes, DIA_CHECK_FLASH_BYTES);
 }
 
 static void supply_current(struct dia_check *check, const struct dia_rig *rig, uint32_t number)
@@ -127,9 +127,9 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
             idle += (uint64_t)rig->lanes[i].count * rig->lanes[i].part.power.idle_ua;
     }
     if (idle >= given) {
-        check_add(check, DIA_ERROR, "supply-idle", supply->name, "idle current of the parts",
-                  "dark pixels alone draw %s; there is %s for them: take a larger supply",
-                  amperes(&w, 0, idle), amperes(&w, 1, given));
+        dia_check_add(check, DIA_ERROR, "supply-idle", supply->name, "idle current of the parts",
+                      "dark pixels alone draw %s; there is %s for them: take a larger supply",
+                      amperes(&w, 0, idle), amperes(&w, 1, given));
         return;
     }
     const struct dia_check_current *most = &check->currents[number][0];
@@ -138,14 +138,15 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
             most = &check->currents[number][n];
     }
     if (most->least_share != DIA_SHARE_ONE)
-        check_add(check, DIA_NOTE, "supply-limited", supply->name, "current of the parts",
-                  "%s asks for %s of %s; the limiter holds it there, with %d %% of its light",
-                  most->look, amperes(&w, 0, most->asked_ua), amperes(&w, 1, supply->current_ua),
-                  most->least_share * 100 / (int)DIA_SHARE_ONE);
+        dia_check_add(check, DIA_NOTE, "supply-limited", supply->name, "current of the parts",
+                      "%s asks for %s of %s; the limiter holds it there, with %d %% of its light",
+                      most->look, amperes(&w, 0, most->asked_ua),
+                      amperes(&w, 1, supply->current_ua),
+                      most->least_share * 100 / (int)DIA_SHARE_ONE);
 }
 
-void check_limits(struct dia_check *check, const struct dia_rig *rig,
-                  const struct dia_findings *of_bench)
+void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
+                      const struct dia_findings *of_bench)
 {
     for (uint32_t i = 0; i < of_bench->count; i++)
         dia_findings_add(&check->findings, &of_bench->items[i]);
@@ -154,7 +155,7 @@ void check_limits(struct dia_check *check, const struct dia_rig *rig,
         if (supply_voltage(check, rig, &rig->lanes[i]))
             logic_level(check, rig, &rig->lanes[i]);
     }
-    check_device_limits(check, rig);
+    dia_check_device_limits(check, rig);
     frame_rate(check, rig);
     memory(check, rig);
     for (uint32_t i = 0; i < rig->supply_count; i++)

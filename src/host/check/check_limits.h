@@ -5,16 +5,16 @@
 #include <diachrome/check.h>
 
 /* Holds what was measured against the limits: adds the findings, those of the bench first. */
-void check_limits(struct dia_check *check, const struct dia_rig *rig,
-                  const struct dia_findings *of_bench);
+void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
+                      const struct dia_findings *of_bench);
 
 /* The high that a lane gets, and the one its part needs, mV. */
-uint32_t check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
-uint32_t check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
+uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
+uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
 
 /* Adds a finding. */
-void check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
-               const char *place, const char *source, const char *format, ...)
+void dia_check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
+                   const char *place, const char *source, const char *format, ...)
     __attribute__((format(printf, 6, 7)));
 
 #endif

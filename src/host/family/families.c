@@ -1,10 +1,11 @@
 /* SPDX-License-Identifier: MIT */
 #include "family.h"
 
-extern const struct dia_rig_family family_matrix, family_shift, family_digits, family_panel,
-    family_characters;
+extern const struct dia_rig_family dia_family_matrix, dia_family_shift, dia_family_digits,
+    dia_family_panel, dia_family_characters;
 
 /* In the order in which messages name their chips. */
-const struct dia_rig_family *const rig_families[] = {
-    &family_matrix, &family_shift, &family_digits, &family_panel, &family_characters, NULL,
+const struct dia_rig_family *const dia_rig_families[] = {
+    &dia_family_matrix, &dia_family_shift,      &dia_family_digits,
+    &dia_family_panel,  &dia_family_characters, NULL,
 };

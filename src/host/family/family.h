@@ -106,6 +106,6 @@ struct dia_rig_family {
 #define FAMILY_REFRESH_EVERY 8
 
 /* All of them, ended by NULL. */
-extern const struct dia_rig_family *const rig_families[];
+extern const struct dia_rig_family *const dia_rig_families[];
 
 #endif

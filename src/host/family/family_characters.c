@@ -72,8 +72,8 @@ static enum dia_status read_address(struct rig_reader *reader, const struct tree
     if (text[0] == 0)
         return DIA_OK;
     if (*end != 0 || text[0] == '-' || value < 3 || value > 0x77)
-        return rig_wrong_value(
-            reader, tree_get(node, "address"),
+        return dia_rig_wrong_value(
+            reader, dia_tree_get(node, "address"),
             "'address' is an I2C address, 0x03 to 0x77, such as 0x27; found '%s'", text);
     *address = (uint8_t)value;
     return DIA_OK;
@@ -82,8 +82,8 @@ static enum dia_status read_address(struct rig_reader *reader, const struct tree
 static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
                             const struct device_words *words, struct dia_rig_device *device)
 {
-    enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "split"), "'split'", family_no_yes, &device->split);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "split"), "'split'",
+                                                 dia_family_no_yes, &device->split);
     if (status != DIA_OK)
         return status;
     device->columns = (uint8_t)words->columns;
@@ -95,7 +95,7 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->oscillator_hz = words->oscillator_hz;
     if (device->rows == 3 || device->columns * device->rows > 80 ||
         (device->split && (device->rows != 1 || device->columns % 2)))
-        return rig_wrong_key(
+        return dia_rig_wrong_key(
             reader, node,
             "no %ux%u display%s; there are 8x1 to 40x2, 16x4 and 20x4, and a split "
             "row has two equal halves",
@@ -107,20 +107,21 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
             device->pins[DIA_CHARACTERS_D0] == DIA_NO_PIN ? DIA_BUS_4_LINES : DIA_BUS_8_LINES;
     static const char *const lines[] = {"4", "8", NULL};
     uint8_t eight = device->lines == DIA_BUS_8_LINES;
-    status = rig_read_choice(reader, tree_get(node, "lines"), "'lines'", lines, &eight);
+    status = dia_rig_read_choice(reader, dia_tree_get(node, "lines"), "'lines'", lines, &eight);
     if (status != DIA_OK)
         return status;
     if (eight && device->lines != DIA_BUS_8_LINES)
-        return rig_wrong_value(reader, tree_get(node, "lines"), "'lines: 8' needs pins d0 to d7");
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "lines"),
+                                   "'lines: 8' needs pins d0 to d7");
     if (!eight && device->lines == DIA_BUS_8_LINES)
         device->lines = DIA_BUS_4_LINES;
     if ((device->address != 0) != (device->lines == DIA_BUS_EXPANDER))
-        return rig_wrong_key(reader, node,
-                             device->address
-                                 ? "'address' is for a display with 'pins: { scl: 18, sda: 19 }'"
-                                 : "an expander needs its I2C 'address'; write 'address: 0x27'");
-    status = family_place(reader, node, words, device, device->columns, 3550);
-    return status == DIA_OK ? family_text(reader, node, device, device->rows, device->columns)
+        return dia_rig_wrong_key(
+            reader, node,
+            device->address ? "'address' is for a display with 'pins: { scl: 18, sda: 19 }'"
+                            : "an expander needs its I2C 'address'; write 'address: 0x27'");
+    status = dia_family_place(reader, node, words, device, device->columns, 3550);
+    return status == DIA_OK ? dia_family_text(reader, node, device, device->rows, device->columns)
                             : status;
 }
 
@@ -209,7 +210,7 @@ static enum dia_status oscillator(struct dia_desk *desk, const struct said *said
                                   struct dia_diagnostic *wrong)
 {
     int64_t hz;
-    enum dia_status status = fault_quantity(said, DIA_CLOCK, 40000, 500000, &hz, wrong);
+    enum dia_status status = dia_fault_quantity(said, DIA_CLOCK, 40000, 500000, &hz, wrong);
     if (status == DIA_OK)
         desk->devices[said->device].oscillator_khz = (uint16_t)(hz / 1000);
     return status;
@@ -219,7 +220,7 @@ static enum dia_status contrast(struct dia_desk *desk, const struct said *said,
                                 struct dia_diagnostic *wrong)
 {
     int64_t mv;
-    enum dia_status status = fault_quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
+    enum dia_status status = dia_fault_quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
     if (status == DIA_OK)
         desk->devices[said->device].contrast_mv = (uint16_t)mv;
     return status;
@@ -238,7 +239,7 @@ static enum dia_status four_lines(struct dia_desk *desk, const struct said *said
 {
     struct dia_rig_device *device = &desk->rig.devices[said->device];
     if (device->lines != DIA_BUS_8_LINES)
-        return host_wrong(wrong, "'%s' has no d0 to d3 that could be missing", said->target);
+        return dia_host_wrong(wrong, "'%s' has no d0 to d3 that could be missing", said->target);
     for (uint8_t k = 0; k < 4; k++)
         device->pins[DIA_CHARACTERS_D0 + k] = DIA_NO_PIN;
     return DIA_OK;
@@ -250,7 +251,7 @@ static const struct fault_kind own_faults[] = {{"oscillator", OF_DEVICE, oscilla
                                                {"four-lines", OF_DEVICE, four_lines},
                                                {NULL, 0, NULL}};
 
-const struct dia_rig_family family_characters = {
+const struct dia_rig_family dia_family_characters = {
     .parts = parts,
     .what = "a character display",
     .roles = roles,
@@ -268,5 +269,5 @@ const struct dia_rig_family family_characters = {
     .levels = levels,
     .numbers = numbers,
     .faults = own_faults,
-    .ask = bringup_characters,
+    .ask = dia_bringup_characters,
 };

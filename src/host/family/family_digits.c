@@ -57,25 +57,25 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 {
     static const char *const commons[] = {"cathode", "anode", NULL};
     static const char *const resistors[] = {"segments", "commons", NULL};
-    enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "common"), "'common'", commons, &device->anode);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "common"), "'common'",
+                                                 commons, &device->anode);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(node, "transistors"), "'transistors'",
-                                 family_no_yes, &device->transistors);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "transistors"), "'transistors'",
+                                     dia_family_no_yes, &device->transistors);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(node, "resistors"), "'resistors'", resistors,
-                                 &device->on_commons);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "resistors"), "'resistors'",
+                                     resistors, &device->on_commons);
     if (status != DIA_OK)
         return status;
     device->digits = words->digits;
     device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 200000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons) == 0)
-        return rig_wrong_value(reader, tree_get(node, "refresh"),
-                               "'refresh' gives each turn less than 20 us or more than 8 ms");
-    family_wire_digits(device);
-    status = family_place(reader, node, words, device, device->digits, 14000);
-    return status == DIA_OK ? family_text(reader, node, device, 1, device->digits) : status;
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "refresh"),
+                                   "'refresh' gives each turn less than 20 us or more than 8 ms");
+    dia_family_wire_digits(device);
+    status = dia_family_place(reader, node, words, device, device->digits, 14000);
+    return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;
 }
 
 /* ---- at play --------------------------------------------------------------------------------- */
@@ -135,7 +135,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     uint32_t turn_us =
         dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons);
     c->refresh_mhz = 1000000000u / (turn_us * n);
-    c->duty_permille = family_permille(rig->master) / n;
+    c->duty_permille = dia_family_permille(rig->master) / n;
     c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * (DIA_TICK_DIGITS + DIA_TICK_ENTER) /
                                   rig->controller.clock_hz);
@@ -144,7 +144,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     /* what a common carries: all segments of a digit, or with resistors on the commons one */
     c->chip_ua = device->on_commons ? device->lamp_ua : 8u * device->lamp_ua;
     c->drawn_ua =
-        (uint64_t)device->lamps * device->lamp_ua / n * family_permille(rig->master) / 1000u;
+        (uint64_t)device->lamps * device->lamp_ua / n * dia_family_permille(rig->master) / 1000u;
 }
 
 /* Choice: 20 mA a pin, half of what common controllers stand for a moment. */
@@ -156,14 +156,15 @@ static void limits(struct dia_check *check, const struct dia_rig_device *device,
     const char *source = "choice: 20 mA a pin of a controller";
     struct family_words w[2];
     if (c->output_ua > PIN_UA)
-        check_add(check, DIA_ERROR, "output-current", device->name, source,
-                  "%s from a pin for a segment; at most %s",
-                  family_as(c->output_ua, DIA_CURRENT, &w[0]),
-                  family_as(PIN_UA, DIA_CURRENT, &w[1]));
+        dia_check_add(check, DIA_ERROR, "output-current", device->name, source,
+                      "%s from a pin for a segment; at most %s",
+                      dia_family_as(c->output_ua, DIA_CURRENT, &w[0]),
+                      dia_family_as(PIN_UA, DIA_CURRENT, &w[1]));
     if (!device->transistors && c->chip_ua > PIN_UA)
-        check_add(check, DIA_ERROR, "common-current", device->name, source,
-                  "%s through the pin of a common; at most %s: put a transistor there",
-                  family_as(c->chip_ua, DIA_CURRENT, &w[0]), family_as(PIN_UA, DIA_CURRENT, &w[1]));
+        dia_check_add(check, DIA_ERROR, "common-current", device->name, source,
+                      "%s through the pin of a common; at most %s: put a transistor there",
+                      dia_family_as(c->chip_ua, DIA_CURRENT, &w[0]),
+                      dia_family_as(PIN_UA, DIA_CURRENT, &w[1]));
 }
 
 /* ---- faults and questions -------------------------------------------------------------------- */
@@ -180,8 +181,8 @@ static enum dia_status crossed(struct dia_desk *desk, const struct said *said,
                 segment[i] = k;
         }
         if (segment[i] < 0 || device->pins[segment[i]] == DIA_NO_PIN)
-            return host_wrong(wrong, "fault '%s: crossed' takes two segments, such as b f",
-                              said->target);
+            return dia_host_wrong(wrong, "fault '%s: crossed' takes two segments, such as b f",
+                                  said->target);
     }
     uint8_t kept = device->pins[segment[0]];
     device->pins[segment[0]] = device->pins[segment[1]];
@@ -209,7 +210,7 @@ static void reverse(struct dia_rig_device *device)
     }
 }
 
-const struct dia_rig_family family_digits = {
+const struct dia_rig_family dia_family_digits = {
     .parts = parts,
     .what = "digits from pins",
     .roles = roles,
@@ -217,7 +218,7 @@ const struct dia_rig_family family_digits = {
     .read = read,
     .needs_pin = needs_pin,
     .has_no_pin = has_no_pin,
-    .wire = family_wire_digits,
+    .wire = dia_family_wire_digits,
     .lies = DIA_LIES_DIGITS,
     .turns = turns,
     .facts = facts,
@@ -232,5 +233,5 @@ const struct dia_rig_family family_digits = {
     .flickers = 1,
     .faults = own_faults,
     .reverse = reverse,
-    .ask = bringup_pin_digits,
+    .ask = dia_bringup_pin_digits,
 };

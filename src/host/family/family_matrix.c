@@ -38,7 +38,7 @@ static enum dia_route route(const struct dia_rig_device *device)
 static void wire(struct dia_rig_device *device)
 {
     uint32_t columns = device->count * 8;
-    family_wire_digits(device);
+    dia_family_wire_digits(device);
     for (uint32_t i = 0; i < device->lamps; i++)
         device->output_of[i] = (uint16_t)dia_matrix_segment(
             &device->wiring, (uint16_t)device->count, 8, (uint16_t)(i / 8), (uint8_t)(i % 8));
@@ -59,31 +59,31 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     static const char *const shows[] = {"dots", "digits", NULL};
     uint8_t digits = 0;
     enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "shows"), "'shows'", shows, &digits);
+        dia_rig_read_choice(reader, dia_tree_get(node, "shows"), "'shows'", shows, &digits);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(node, "mirrored"), "'mirrored'", family_no_yes,
-                                 &device->wiring.mirrored);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "mirrored"), "'mirrored'",
+                                     dia_family_no_yes, &device->wiring.mirrored);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(node, "first"), "'first'", family_ends,
-                                 &device->wiring.from_right);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "first"), "'first'",
+                                     dia_family_ends, &device->wiring.from_right);
     if (status != DIA_OK)
         return status;
     if (words->turn % 90 != 0)
-        return rig_wrong_value(reader, tree_get(node, "turn"),
-                               "'turn' is 0, 90, 180 or 270 (degrees clockwise)");
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "turn"),
+                                   "'turn' is 0, 90, 180 or 270 (degrees clockwise)");
     device->wiring.turn = (uint8_t)(words->turn / 90);
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 40000;
     if (digits) {
         device->digits = device->count * 8;
         wire(device);
-        status = family_place(reader, node, words, device, device->digits, 12000);
-        return status == DIA_OK ? family_text(reader, node, device, 1, device->digits) : status;
+        status = dia_family_place(reader, node, words, device, device->digits, 12000);
+        return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;
     }
-    if (tree_get(node, "text"))
-        return rig_wrong_key(reader, tree_get(node, "text"),
-                             "'text' is for digits; with 'shows: dots' looks are shown");
+    if (dia_tree_get(node, "text"))
+        return dia_rig_wrong_key(reader, dia_tree_get(node, "text"),
+                                 "'text' is for digits; with 'shows: dots' looks are shown");
     wire(device);
-    return family_place(reader, node, words, device, device->count * 8, 4000);
+    return dia_family_place(reader, node, words, device, device->count * 8, 4000);
 }
 
 /* ---- at play --------------------------------------------------------------------------------- */
@@ -159,9 +159,9 @@ static enum dia_status turned(struct dia_desk *desk, const struct said *said,
 {
     struct dia_rig_device *device = &desk->rig.devices[said->device];
     uint32_t degrees = 0;
-    enum dia_status status = fault_number(said, said->first, 90, 270, &degrees, wrong);
+    enum dia_status status = dia_fault_number(said, said->first, 90, 270, &degrees, wrong);
     if (status == DIA_OK && degrees % 90 != 0)
-        return host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
+        return dia_host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
     if (status == DIA_OK) {
         device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
         wire(device);
@@ -180,17 +180,17 @@ static void reverse(struct dia_rig_device *device)
 
 static int ask(struct run *run)
 {
-    return device_believed(run)->digits ? bringup_digits(run) : bringup_dots(run);
+    return dia_device_believed(run)->digits ? dia_bringup_digits(run) : dia_bringup_dots(run);
 }
 
-const struct dia_rig_family family_matrix = {
+const struct dia_rig_family dia_family_matrix = {
     .parts = parts,
     .what = "modules of dots",
     .roles = roles,
     .wires = wires,
     .fields = matrix_fields,
     .read = read,
-    .needs_pin = family_needs_all,
+    .needs_pin = dia_family_needs_all,
     .route = route,
     .wire = wire,
     .lies = DIA_LIES_DOTS,

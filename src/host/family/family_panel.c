@@ -45,7 +45,7 @@ static int needs_pin(const struct dia_rig_device *device, uint8_t role, uint32_t
 /* A TM1638 has its digits on even addresses and its single lamps on bit 0 of odd ones. */
 static void wire(struct dia_rig_device *device)
 {
-    family_wire_digits(device);
+    dia_family_wire_digits(device);
     uint32_t with_lamps = part_of(device)->lamps;
     for (uint32_t i = 0; i < device->lamps; i++) {
         uint32_t digit = i / 8;
@@ -64,18 +64,18 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 {
     int with_lamps = part_of(device)->lamps;
     uint32_t most = with_lamps ? 8 : 6;
-    enum dia_status status = rig_read_choice(reader, tree_get(node, "first"), "'first'",
-                                             family_ends, &device->wiring.from_right);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "first"), "'first'",
+                                                 dia_family_ends, &device->wiring.from_right);
     if (status != DIA_OK)
         return status;
     device->digits = words->digits ? words->digits : with_lamps ? 8 : 4;
     if (device->digits > most)
-        return rig_wrong_value(reader, tree_get(node, "digits"), "%s drives at most %u digits",
-                               device->chip, (unsigned)most);
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "digits"),
+                                   "%s drives at most %u digits", device->chip, (unsigned)most);
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     wire(device);
-    status = family_place(reader, node, words, device, device->digits, 9000);
-    return status == DIA_OK ? family_text(reader, node, device, 1, device->digits) : status;
+    status = dia_family_place(reader, node, words, device, device->digits, 9000);
+    return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;
 }
 
 /* ---- at play --------------------------------------------------------------------------------- */
@@ -139,7 +139,7 @@ static void reverse(struct dia_rig_device *device)
     wire(device);
 }
 
-const struct dia_rig_family family_panel = {
+const struct dia_rig_family dia_family_panel = {
     .parts = parts,
     .what = "a panel",
     .roles = roles,
@@ -160,5 +160,5 @@ const struct dia_rig_family family_panel = {
     .numbers = numbers,
     .flickers = 1,
     .reverse = reverse,
-    .ask = bringup_digits,
+    .ask = dia_bringup_digits,
 };

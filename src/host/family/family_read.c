@@ -4,23 +4,23 @@
 
 #include "family_read.h"
 
-const char *const family_no_yes[] = {"no", "yes", NULL};
-const char *const family_ends[] = {"left", "right", NULL};
+const char *const dia_family_no_yes[] = {"no", "yes", NULL};
+const char *const dia_family_ends[] = {"left", "right", NULL};
 
-enum dia_status family_text(struct rig_reader *reader, const struct tree_node *node,
-                            struct dia_rig_device *device, uint32_t rows, uint32_t columns)
+enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_node *node,
+                                struct dia_rig_device *device, uint32_t rows, uint32_t columns)
 {
-    const struct tree_node *text = tree_get(node, "text");
+    const struct tree_node *text = dia_tree_get(node, "text");
     if (!text)
         return DIA_OK;
     const struct tree_node *line = text->kind == TREE_LIST ? text->child : text;
     for (uint32_t row = 0; line; row++, line = text->kind == TREE_LIST ? line->next : NULL) {
-        enum dia_status status = rig_must_be(reader, line, TREE_SCALAR, "'text'");
+        enum dia_status status = dia_rig_must_be(reader, line, TREE_SCALAR, "'text'");
         if (status != DIA_OK)
             return status;
         if (row == rows)
-            return rig_wrong_value(reader, line, "'text' has more lines than the %u of '%s'",
-                                   (unsigned)rows, device->name);
+            return dia_rig_wrong_value(reader, line, "'text' has more lines than the %u of '%s'",
+                                       (unsigned)rows, device->name);
         size_t length = strlen(line->text);
         uint8_t segments[DIA_RIG_LAMPS / 8];
         int fits =
@@ -28,25 +28,25 @@ enum dia_status family_text(struct rig_reader *reader, const struct tree_node *n
                 ? length <= columns
                 : length <= 40 && dia_segments_text(line->text, segments, (uint16_t)columns) == 0;
         if (!fits)
-            return rig_wrong_value(reader, line, "'%.40s' does not fit; '%s' has room for %u",
-                                   line->text, device->name, (unsigned)columns);
+            return dia_rig_wrong_value(reader, line, "'%.40s' does not fit; '%s' has room for %u",
+                                       line->text, device->name, (unsigned)columns);
         snprintf(device->text[row], sizeof device->text[row], "%.40s", line->text);
     }
     return DIA_OK;
 }
 
-enum dia_status family_place(struct rig_reader *reader, const struct tree_node *node,
-                             const struct device_words *words, struct dia_rig_device *device,
-                             uint32_t places, int32_t pitch_um)
+enum dia_status dia_family_place(struct rig_reader *reader, const struct tree_node *node,
+                                 const struct device_words *words, struct dia_rig_device *device,
+                                 uint32_t places, int32_t pitch_um)
 {
     device->pitch_um = words->pitch_um ? words->pitch_um : pitch_um;
     if (dia_surface_line(&device->surface, places, 0, device->pitch_um) != DIA_OK)
-        return rig_wrong_key(reader, node, "'%s' is longer than 2147 m; check 'pitch'",
-                             device->name);
+        return dia_rig_wrong_key(reader, node, "'%s' is longer than 2147 m; check 'pitch'",
+                                 device->name);
     return DIA_OK;
 }
 
-int family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
+int dia_family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits)
 {
     (void)device;
     (void)role;
@@ -54,7 +54,7 @@ int family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t
     return 1;
 }
 
-void family_wire_digits(struct dia_rig_device *device)
+void dia_family_wire_digits(struct dia_rig_device *device)
 {
     device->lamps = device->digits * 8;
     for (uint32_t i = 0; i < device->lamps; i++) {
@@ -63,12 +63,12 @@ void family_wire_digits(struct dia_rig_device *device)
     }
 }
 
-const char *family_as(int64_t value, enum dia_quantity kind, struct family_words *words)
+const char *dia_family_as(int64_t value, enum dia_quantity kind, struct family_words *words)
 {
     return dia_quantity_write(value, kind, words->text, sizeof words->text);
 }
 
-uint32_t family_permille(dia_share master)
+uint32_t dia_family_permille(dia_share master)
 {
     return master * 1000u / DIA_SHARE_ONE;
 }

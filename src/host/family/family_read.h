@@ -25,30 +25,30 @@
 #define CURRENT(key, most) {key, HOLDS_QUANTITY, 0, DIA_CURRENT, 100, most, AT(lamp_ua), "5 mA"}
 /* clang-format on */
 
-extern const char *const family_no_yes[], *const family_ends[];
+extern const char *const dia_family_no_yes[], *const dia_family_ends[];
 
 /* One line of text for digits, or one for each row of a character display. */
-enum dia_status family_text(struct rig_reader *reader, const struct tree_node *node,
-                            struct dia_rig_device *device, uint32_t rows, uint32_t columns);
+enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_node *node,
+                                struct dia_rig_device *device, uint32_t rows, uint32_t columns);
 
 /* Where its elements lie: in a line, at the pitch of the file or else at this one. */
-enum dia_status family_place(struct rig_reader *reader, const struct tree_node *node,
-                             const struct device_words *words, struct dia_rig_device *device,
-                             uint32_t places, int32_t pitch_um);
+enum dia_status dia_family_place(struct rig_reader *reader, const struct tree_node *node,
+                                 const struct device_words *words, struct dia_rig_device *device,
+                                 uint32_t places, int32_t pitch_um);
 
 /* All pins are needed. */
-int family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits);
+int dia_family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits);
 
 /* Digits one after the other, as they are sent: lamp i is output i. */
-void family_wire_digits(struct dia_rig_device *device);
+void dia_family_wire_digits(struct dia_rig_device *device);
 
 /* Words of a limit. */
 struct family_words {
     char text[40];
 };
-const char *family_as(int64_t value, enum dia_quantity kind, struct family_words *words);
+const char *dia_family_as(int64_t value, enum dia_quantity kind, struct family_words *words);
 
 /* A master as the share of light it lets through, in thousandths. */
-uint32_t family_permille(dia_share master);
+uint32_t dia_family_permille(dia_share master);
 
 #endif

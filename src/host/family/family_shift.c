@@ -47,35 +47,35 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
                                    struct dia_rig_device *device)
 {
     uint32_t n = 0;
-    const struct tree_node *list = tree_get(node, "wiring");
+    const struct tree_node *list = dia_tree_get(node, "wiring");
     for (uint32_t i = 0; i < device->lamps; i++)
         device->output_of[i] = (uint16_t)i;
     if (!list)
         return DIA_OK;
-    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'wiring'");
+    enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'wiring'");
     if (status != DIA_OK)
         return status;
     for (const struct tree_node *entry = list->child; entry; entry = entry->next, n++) {
         int output = -1;
         if (entry->kind == TREE_SCALAR)
-            output = rig_output(entry->text, device->count);
+            output = dia_rig_output(entry->text, device->count);
         if (output < 0)
-            return rig_wrong_value(reader, entry,
-                                   "'wiring' takes a chip 1 to %u and its output A to H, such as "
-                                   "1A; found '%.20s'",
-                                   (unsigned)device->count,
-                                   entry->kind == TREE_SCALAR ? entry->text : "a list");
+            return dia_rig_wrong_value(
+                reader, entry,
+                "'wiring' takes a chip 1 to %u and its output A to H, such as "
+                "1A; found '%.20s'",
+                (unsigned)device->count, entry->kind == TREE_SCALAR ? entry->text : "a list");
         for (uint32_t k = 0; k < n && k < device->lamps; k++) {
             if (device->output_of[k] == output)
-                return rig_wrong_value(reader, entry, "output %s drives lamp %u already",
-                                       entry->text, (unsigned)k);
+                return dia_rig_wrong_value(reader, entry, "output %s drives lamp %u already",
+                                           entry->text, (unsigned)k);
         }
         if (n < device->lamps)
             device->output_of[n] = (uint16_t)output;
     }
     if (n != device->lamps)
-        return rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps", (unsigned)n,
-                               (unsigned)device->lamps);
+        return dia_rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps",
+                                   (unsigned)n, (unsigned)device->lamps);
     return DIA_OK;
 }
 
@@ -83,8 +83,8 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
                             const struct device_words *words, struct dia_rig_device *device)
 {
     static const char *const slices[] = {"weighted", "even", NULL};
-    enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "slices"), "'slices'", slices, &device->slices);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "slices"), "'slices'",
+                                                 slices, &device->slices);
     if (status != DIA_OK)
         return status;
     device->by_spi = words->clock_hz != 0;
@@ -93,23 +93,23 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     device->lamps = words->lamps ? words->lamps : device->count * 8;
     if (device->lamps > device->count * 8)
-        return rig_wrong_value(
-            reader, tree_get(node, "lamps"), "%u lamps do not fit the %u outputs of %u chips",
+        return dia_rig_wrong_value(
+            reader, dia_tree_get(node, "lamps"), "%u lamps do not fit the %u outputs of %u chips",
             (unsigned)device->lamps, (unsigned)device->count * 8, (unsigned)device->count);
     uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
     uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
     if (unit_us <= bits_us)
-        return rig_wrong_key(reader, node,
-                             "the shortest slice of '%s' is %u us, and its bits take %u us: a "
-                             "lower 'refresh' or 'depth', or a higher 'clock'",
-                             device->name, (unsigned)unit_us, (unsigned)bits_us);
+        return dia_rig_wrong_key(reader, node,
+                                 "the shortest slice of '%s' is %u us, and its bits take %u us: a "
+                                 "lower 'refresh' or 'depth', or a higher 'clock'",
+                                 device->name, (unsigned)unit_us, (unsigned)bits_us);
     if (!device->slices && unit_us << (device->depth - 1u) > 65535u)
-        return rig_wrong_key(
+        return dia_rig_wrong_key(
             reader, node, "a slice of '%s' is longer than 65 ms; a higher 'refresh'", device->name);
     status = read_wiring(reader, node, device);
     for (uint32_t i = 0; i < device->lamps; i++)
         device->place_of[i] = (uint16_t)i;
-    return status == DIA_OK ? family_place(reader, node, words, device, device->lamps, 50000)
+    return status == DIA_OK ? dia_family_place(reader, node, words, device, device->lamps, 50000)
                             : status;
 }
 
@@ -186,7 +186,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     }
     c->bits = 8u * device->count * device->depth;
     c->refresh_mhz = 1000000000u / (unit_us * units);
-    c->duty_permille = family_permille(rig->master);
+    c->duty_permille = dia_family_permille(rig->master);
     c->tick_mhz = (uint32_t)((uint64_t)c->refresh_mhz * ticks);
     cycles = DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
                                               : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
@@ -197,7 +197,8 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                    (uint32_t)sizeof(struct dia_shift);
     c->output_ua = device->lamp_ua;
     c->chip_ua = most * device->lamp_ua;
-    c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * family_permille(rig->master) / 1000u;
+    c->drawn_ua =
+        (uint64_t)device->lamps * device->lamp_ua * dia_family_permille(rig->master) / 1000u;
 }
 
 /* Outputs of a 74HC595: 6 mA for the levels stated, 35 mA and 70 mA a chip at most. */
@@ -207,17 +208,17 @@ static void limits(struct dia_check *check, const struct dia_rig_device *device,
     const char *source = "74HC595 sheet, recommended conditions and limiting values";
     struct family_words w[2];
     if (c->chip_ua > dia_74hc595.chip_max_ma * 1000u)
-        check_add(
+        dia_check_add(
             check, DIA_ERROR, "chip-current", device->name, source,
             "%s through one chip with all its lamps lit; it stands %s: less current a lamp, or "
             "fewer lamps a chip",
-            family_as(c->chip_ua, DIA_CURRENT, &w[0]),
-            family_as(dia_74hc595.chip_max_ma * 1000, DIA_CURRENT, &w[1]));
+            dia_family_as(c->chip_ua, DIA_CURRENT, &w[0]),
+            dia_family_as(dia_74hc595.chip_max_ma * 1000, DIA_CURRENT, &w[1]));
     if (c->output_ua > dia_74hc595.output_ua)
-        check_add(check, DIA_WARNING, "output-current", device->name, source,
-                  "%s from an output; it keeps its levels up to %s",
-                  family_as(c->output_ua, DIA_CURRENT, &w[0]),
-                  family_as(dia_74hc595.output_ua, DIA_CURRENT, &w[1]));
+        dia_check_add(check, DIA_WARNING, "output-current", device->name, source,
+                      "%s from an output; it keeps its levels up to %s",
+                      dia_family_as(c->output_ua, DIA_CURRENT, &w[0]),
+                      dia_family_as(dia_74hc595.output_ua, DIA_CURRENT, &w[1]));
 }
 
 /* ---- faults and questions -------------------------------------------------------------------- */
@@ -226,11 +227,12 @@ static enum dia_status stuck(struct dia_desk *desk, const struct said *said,
                              struct dia_diagnostic *wrong)
 {
     struct dia_shift_fault *fault = &desk->devices[said->device].shift;
-    int output = said->first ? rig_output(said->first, desk->rig.devices[said->device].count) : -1;
+    int output =
+        said->first ? dia_rig_output(said->first, desk->rig.devices[said->device].count) : -1;
     int high = said->second && strcmp(said->second, "high") == 0;
     if (output < 0 || !said->second || (!high && strcmp(said->second, "low") != 0))
-        return host_wrong(wrong, "fault '%s: stuck' takes an output and a level, such as 2C high",
-                          said->target);
+        return dia_host_wrong(
+            wrong, "fault '%s: stuck' takes an output and a level, such as 2C high", said->target);
     fault->stuck_output = output;
     fault->stuck_level = (uint8_t)high;
     return DIA_OK;
@@ -241,7 +243,7 @@ static enum dia_status deaf(struct dia_desk *desk, const struct said *said,
 {
     uint32_t chip = 0;
     enum dia_status status =
-        fault_number(said, said->first, 1, desk->rig.devices[said->device].count, &chip, wrong);
+        dia_fault_number(said, said->first, 1, desk->rig.devices[said->device].count, &chip, wrong);
     if (status == DIA_OK)
         desk->devices[said->device].shift.deaf_chip = (int)chip - 1;
     return status;
@@ -253,9 +255,9 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
 {
     struct dia_rig_device *device = &desk->rig.devices[said->device];
     uint32_t a = 0, b = 0;
-    enum dia_status status = fault_number(said, said->first, 1, device->count, &a, wrong);
+    enum dia_status status = dia_fault_number(said, said->first, 1, device->count, &a, wrong);
     if (status == DIA_OK)
-        status = fault_number(said, said->second, 1, device->count, &b, wrong);
+        status = dia_fault_number(said, said->second, 1, device->count, &b, wrong);
     for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
         uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
         device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);
@@ -268,7 +270,7 @@ static const struct fault_kind own_faults[] = {{"stuck", OF_DEVICE, stuck},
                                                {"swapped", OF_DEVICE, swapped},
                                                {NULL, 0, NULL}};
 
-const struct dia_rig_family family_shift = {
+const struct dia_rig_family dia_family_shift = {
     .parts = parts,
     .what = "a shift-register chain",
     .roles = roles,
@@ -289,5 +291,5 @@ const struct dia_rig_family family_shift = {
     .limits = limits,
     .flickers = 1,
     .faults = own_faults,
-    .ask = bringup_shift,
+    .ask = dia_bringup_shift,
 };

@@ -38,7 +38,7 @@ struct desk {
 static void free_desk(struct desk *desk)
 {
     for (uint32_t i = 0; i < desk->count; i++)
-        view_free(&desk->things[i].view);
+        dia_view_free(&desk->things[i].view);
     free(desk);
 }
 
@@ -57,13 +57,13 @@ static int collect(struct desk *desk, const struct dia_rig *rig)
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct thing *thing = new_thing(desk, rig->lanes[i].name, &rig->lanes[i].at);
         thing->number = i;
-        view_of_lane(&thing->view, rig, &rig->lanes[i]);
+        dia_view_of_lane(&thing->view, rig, &rig->lanes[i]);
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         struct thing *thing = new_thing(desk, rig->devices[i].name, &rig->devices[i].at);
         thing->number = i;
         thing->device = &rig->devices[i];
-        view_of_device(&thing->view, &rig->devices[i]);
+        dia_view_of_device(&thing->view, &rig->devices[i]);
     }
     for (uint32_t i = 0; i < desk->count; i++) {
         struct thing *thing = &desk->things[i];
@@ -158,20 +158,20 @@ static void draw_body(cairo_t *cr, const struct thing *thing, const struct dia_r
 {
     static const struct dia_rgb board = {25, 26, 30}, dark = {0, 0, 0};
     stand_at(cr, thing);
-    colour(cr, thing->device ? view_ground(thing->device) : board);
+    colour(cr, thing->device ? dia_view_ground(thing->device) : board);
     cairo_rectangle(cr, 0, 0, thing->view.width, thing->view.height);
     cairo_fill(cr);
     for (uint32_t i = 0; i < thing->view.count; i++) {
         const struct view_element *e = &thing->view.elements[i];
         if (e->shape == VIEW_CELL || e->w <= 0)
             continue;
-        picture_outline(cr, e, e->x, e->y, 1);
-        cairo_set_source_rgb(cr, picture_channel(e, dark.r), picture_channel(e, dark.g),
-                             picture_channel(e, dark.b));
+        dia_picture_outline(cr, e, e->x, e->y, 1);
+        cairo_set_source_rgb(cr, dia_picture_channel(e, dark.r), dia_picture_channel(e, dark.g),
+                             dia_picture_channel(e, dark.b));
         cairo_fill(cr);
     }
     if (thing->device && dia_rig_lies(thing->device) == DIA_LIES_CELLS)
-        picture_cells(cr, &thing->view, drive, seen[0], 0, 0, 1);
+        dia_picture_cells(cr, &thing->view, drive, seen[0], 0, 0, 1);
     cairo_restore(cr);
 }
 
@@ -184,7 +184,7 @@ static void draw_light(cairo_t *cr, const struct thing *thing, const struct dia_
         if (e->shape == VIEW_CELL || (seen[i].r | seen[i].g | seen[i].b) == 0)
             continue;
         colour(cr, seen[i]);
-        picture_outline(cr, e, e->x, e->y, 1);
+        dia_picture_outline(cr, e, e->x, e->y, 1);
         cairo_fill(cr);
     }
     cairo_restore(cr);
@@ -195,7 +195,7 @@ static void name_it(cairo_t *cr, const struct desk *desk, const struct thing *th
 {
     double x = PICTURE_MARGIN + (thing->x - desk->left) * scale;
     double y = top + (thing->y - desk->top) * scale;
-    picture_text(cr, x, y - 4, 11, 0.5, thing->name);
+    dia_picture_text(cr, x, y - 4, 11, 0.5, thing->name);
 }
 
 static int draw_things(const struct desk *desk, const struct dia_reel *reel, cairo_t *ground,
@@ -203,8 +203,8 @@ static int draw_things(const struct desk *desk, const struct dia_reel *reel, cai
 {
     for (uint32_t i = 0; i < desk->count; i++) {
         const struct thing *thing = &desk->things[i];
-        struct dia_rgb *seen = thing->device ? picture_seen_device(reel, 0, thing->number)
-                                             : picture_seen_lane(reel, 0, thing->number);
+        struct dia_rgb *seen = thing->device ? dia_picture_seen_device(reel, 0, thing->number)
+                                             : dia_picture_seen_lane(reel, 0, thing->number);
         if (!seen)
             return -1;
         draw_body(ground, thing, seen,
@@ -219,16 +219,16 @@ static int draw_things(const struct desk *desk, const struct dia_reel *reel, cai
 static int shine(cairo_surface_t *ground, cairo_surface_t *lit, double scale)
 {
     struct light all = {0}, light = {0};
-    int failed = light_take(&all, ground) != 0 || light_take(&light, lit) != 0;
+    int failed = dia_light_take(&all, ground) != 0 || dia_light_take(&light, lit) != 0;
     if (!failed)
-        light_add(&all, &light);
+        dia_light_add(&all, &light);
     for (size_t k = 0; k < GLOWS && !failed; k++)
-        failed = light_add_glow(&all, &light, fmax(glows[k].mm * scale, glows[k].least_pixels),
-                                glows[k].gain) != 0;
+        failed = dia_light_add_glow(&all, &light, fmax(glows[k].mm * scale, glows[k].least_pixels),
+                                    glows[k].gain) != 0;
     if (!failed)
-        light_put(&all, ground);
-    light_free(&all);
-    light_free(&light);
+        dia_light_put(&all, ground);
+    dia_light_free(&all);
+    dia_light_free(&light);
     return failed ? -1 : 0;
 }
 
@@ -251,7 +251,7 @@ static int paint(const struct desk *desk, const struct dia_reel *reel, cairo_sur
     return failed || shine(ground, lit, scale) != 0 ? -1 : 0;
 }
 
-cairo_surface_t *picture_of_desk(const struct dia_reel *reel, int width, int headed)
+cairo_surface_t *dia_picture_of_desk(const struct dia_reel *reel, int width, int headed)
 {
     struct desk *desk = lay_out(reel->rig);
     if (!desk)
@@ -270,7 +270,7 @@ cairo_surface_t *picture_of_desk(const struct dia_reel *reel, int width, int hea
     cairo_surface_destroy(lit);
     if (!failed && headed) {
         cairo_t *cr = cairo_create(ground);
-        picture_header(cr, reel, width);
+        dia_picture_header(cr, reel, width);
         for (uint32_t i = 0; i < desk->count; i++)
             name_it(cr, desk, &desk->things[i], scale, top);
         cairo_destroy(cr);

@@ -31,7 +31,7 @@ static int put(GifFileType *file, const GifByteType *bytes, int n)
     return (int)fwrite(bytes, 1, (size_t)n, file->UserData);
 }
 
-struct gif *gif_begin(FILE *file, int width, int height)
+struct gif *dia_gif_begin(FILE *file, int width, int height)
 {
     static const GifByteType for_ever[3] = {1, 0, 0};
     struct gif *gif = calloc(1, sizeof *gif);
@@ -51,7 +51,7 @@ struct gif *gif_begin(FILE *file, int width, int height)
             EGifPutExtensionTrailer(gif->file) == GIF_OK)
             return gif;
     }
-    gif_end(gif);
+    dia_gif_end(gif);
     return NULL;
 }
 
@@ -193,7 +193,7 @@ static uint8_t index_of(const struct gif *gif, uint32_t pixel, int x, int y)
     return gif->index[gif->sum[cell_of(moved)][3] ? cell_of(moved) : cell_of(pixel)];
 }
 
-int gif_frame(struct gif *gif, cairo_surface_t *picture, unsigned hundredths)
+int dia_gif_frame(struct gif *gif, cairo_surface_t *picture, unsigned hundredths)
 {
     GifColorType colours[COLOURS];
     GraphicsControlBlock control = {DISPOSE_DO_NOT, false, (int)hundredths, NO_TRANSPARENT_COLOR};
@@ -215,7 +215,7 @@ int gif_frame(struct gif *gif, cairo_surface_t *picture, unsigned hundredths)
     return failed ? -1 : 0;
 }
 
-int gif_end(struct gif *gif)
+int dia_gif_end(struct gif *gif)
 {
     int error, failed = gif->file && EGifCloseFile(gif->file, &error) != GIF_OK;
     free(gif->row);

@@ -21,13 +21,13 @@ static int make(struct light *light, int width, int height)
     return 0;
 }
 
-void light_free(struct light *light)
+void dia_light_free(struct light *light)
 {
     free(light->plane[0]);
     light->plane[0] = NULL;
 }
 
-int light_take(struct light *light, cairo_surface_t *picture)
+int dia_light_take(struct light *light, cairo_surface_t *picture)
 {
     float linear[256];
     if (make(light, cairo_image_surface_get_width(picture),
@@ -51,7 +51,7 @@ int light_take(struct light *light, cairo_surface_t *picture)
     return 0;
 }
 
-void light_add(struct light *light, const struct light *other)
+void dia_light_add(struct light *light, const struct light *other)
 {
     size_t all = 3 * (size_t)light->width * (size_t)light->height;
     for (size_t i = 0; i < all; i++)
@@ -132,7 +132,7 @@ static void add_larger(struct light *light, const struct light *small, int by, f
     }
 }
 
-int light_add_glow(struct light *light, const struct light *from, double sigma, double gain)
+int dia_light_add_glow(struct light *light, const struct light *from, double sigma, double gain)
 {
     struct light small, spare;
     int by = 1;
@@ -144,7 +144,7 @@ int light_add_glow(struct light *light, const struct light *from, double sigma, 
     if (make(&small, width, height) != 0)
         return -1;
     if (make(&spare, width, height) != 0) {
-        light_free(&small);
+        dia_light_free(&small);
         return -1;
     }
     smaller(from, &small, by);
@@ -153,8 +153,8 @@ int light_add_glow(struct light *light, const struct light *from, double sigma, 
         blur_rows(small.plane[c], spare.plane[c], height, width, radius);
     }
     add_larger(light, &small, by, (float)gain);
-    light_free(&small);
-    light_free(&spare);
+    dia_light_free(&small);
+    dia_light_free(&spare);
     return 0;
 }
 
@@ -174,7 +174,7 @@ static void spill(float rgb[3])
         rgb[c] = rgb[c] + over > 1 ? 1 : rgb[c] + over;
 }
 
-void light_put(const struct light *light, cairo_surface_t *picture)
+void dia_light_put(const struct light *light, cairo_surface_t *picture)
 {
     uint8_t codes[STEPS + 1];
     uint8_t *rows = cairo_image_surface_get_data(picture);

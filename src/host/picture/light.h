@@ -11,21 +11,21 @@ struct light {
 };
 
 /* From the codes of a picture in RGB24. 0, or -1 when memory ran out. */
-int light_take(struct light *light, cairo_surface_t *picture);
+int dia_light_take(struct light *light, cairo_surface_t *picture);
 
 /*
  * Adds `from`, spread out by a Gaussian of sigma pixels, times gain: what the air, the glass and
  * the ground around a lamp give back. Costs the same for any sigma. 0, or -1 when memory ran out.
  */
-int light_add_glow(struct light *light, const struct light *from, double sigma, double gain);
+int dia_light_add_glow(struct light *light, const struct light *from, double sigma, double gain);
 
 /* Adds all of another of the same size. */
-void light_add(struct light *light, const struct light *other);
+void dia_light_add(struct light *light, const struct light *other);
 
 /* Into the codes of a picture of the same size; what is too bright keeps its hue as far as it can:
  * what does not fit a channel goes to the others in part. */
-void light_put(const struct light *light, cairo_surface_t *picture);
+void dia_light_put(const struct light *light, cairo_surface_t *picture);
 
-void light_free(struct light *light);
+void dia_light_free(struct light *light);
 
 #endif

@@ -208,8 +208,8 @@ static int write_gif(struct moving *moving, cairo_surface_t *surface)
     rate(moving->reel, &frames, &ms);
     uint64_t from = (uint64_t)ms * k / frames / 10, to = (uint64_t)ms * (k + 1) / frames / 10;
     if (k == 0)
-        moving->gif = gif_begin(moving->file, (int)moving->width, (int)moving->height);
-    return !moving->gif || gif_frame(moving->gif, surface, (unsigned)(to - from)) != 0;
+        moving->gif = dia_gif_begin(moving->file, (int)moving->width, (int)moving->height);
+    return !moving->gif || dia_gif_frame(moving->gif, surface, (unsigned)(to - from)) != 0;
 }
 
 typedef int write_frame(struct moving *moving, cairo_surface_t *surface);
@@ -218,7 +218,7 @@ static int write_all(struct moving *moving, write_frame *write)
 {
     int failed = 0;
     while (moving->written < moving->frames && !failed) {
-        cairo_surface_t *surface = picture_of_frame(moving->reel, moving->written);
+        cairo_surface_t *surface = dia_picture_of_frame(moving->reel, moving->written);
         if (!surface)
             failed = 1;
         if (failed)
@@ -232,7 +232,7 @@ static int write_all(struct moving *moving, write_frame *write)
             moving->reel->progress(moving->written, moving->frames);
     }
     if (moving->gif)
-        failed |= gif_end(moving->gif) != 0;
+        failed |= dia_gif_end(moving->gif) != 0;
     return failed;
 }
 
@@ -244,7 +244,7 @@ enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_movi
     struct host_output out;
     enum dia_status status;
     if (path) {
-        status = host_output_open(&out, path, wrong);
+        status = dia_host_output_open(&out, path, wrong);
         if (status != DIA_OK)
             return status;
         moving.file = out.file;
@@ -255,10 +255,10 @@ enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_movi
     if (failed || (!path && fflush(stdout) != 0)) {
         if (errno == 0)
             errno = ENOMEM;
-        status = host_failed(wrong, path ? path : "stdout", "cannot be written");
+        status = dia_host_failed(wrong, path ? path : "stdout", "cannot be written");
         if (path)
-            host_output_discard(&out);
+            dia_host_output_discard(&out);
         return status;
     }
-    return path ? host_output_close(&out, wrong) : DIA_OK;
+    return path ? dia_host_output_close(&out, wrong) : DIA_OK;
 }

@@ -10,7 +10,7 @@
 
 #define MOST_FRAMES 4000
 
-void picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
+void dia_picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
 {
     cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
     cairo_set_font_size(cr, size);
@@ -19,13 +19,14 @@ void picture_text(cairo_t *cr, double x, double y, double size, double level, co
     cairo_show_text(cr, text);
 }
 
-void picture_text_to(cairo_t *cr, double x, double y, double size, double level, const char *text)
+void dia_picture_text_to(cairo_t *cr, double x, double y, double size, double level,
+                         const char *text)
 {
     cairo_text_extents_t extents;
     cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
     cairo_set_font_size(cr, size);
     cairo_text_extents(cr, text, &extents);
-    picture_text(cr, x - extents.x_advance, y, size, level, text);
+    dia_picture_text(cr, x - extents.x_advance, y, size, level, text);
 }
 
 static uint32_t most_given(const struct dia_reel *reel)
@@ -36,22 +37,22 @@ static uint32_t most_given(const struct dia_reel *reel)
     return most;
 }
 
-void picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
+void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
 {
     char line[160], from[40], to[40];
     uint64_t last_us = reel->time_us[reel->frames - 1];
     dia_quantity_write((int64_t)(reel->time_us[0] / 1000), DIA_TIME, from, sizeof from);
     dia_quantity_write((int64_t)(last_us / 1000), DIA_TIME, to, sizeof to);
-    picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, reel->rig->name);
+    dia_picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, reel->rig->name);
     if (reel->frames == 1)
         snprintf(line, sizeof line, "%s at %s", reel->look, from);
     else
         snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
                  (unsigned)reel->frames);
-    picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
+    dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
     snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
              most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
-    picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
+    dia_picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
 }
 
 /* A row of things side by side. */
@@ -68,7 +69,8 @@ static void end_row(struct flow *flow)
 /* Room for the next thing, in a new row where this one is full. */
 static void make_room(struct flow *flow, const struct view *view, double *left, double *top)
 {
-    double width = picture_view_width(view), height = view->height * picture_view_scale(view);
+    double width = dia_picture_view_width(view),
+           height = view->height * dia_picture_view_scale(view);
     if (flow->x + width > PICTURE_WIDTH - PICTURE_MARGIN)
         end_row(flow);
     *left = flow->x;
@@ -78,7 +80,7 @@ static void make_room(struct flow *flow, const struct view *view, double *left, 
         flow->bottom = flow->y + height + 60;
 }
 
-struct dia_rgb *picture_seen_lane(const struct dia_reel *reel, uint32_t frame, uint32_t number)
+struct dia_rgb *dia_picture_seen_lane(const struct dia_reel *reel, uint32_t frame, uint32_t number)
 {
     const struct dia_rig_lane *lane = &reel->rig->lanes[number];
     const uint8_t(*drive)[4] = dia_reel_lane(reel, frame, number);
@@ -88,14 +90,15 @@ struct dia_rgb *picture_seen_lane(const struct dia_reel *reel, uint32_t frame, u
     return seen;
 }
 
-struct dia_rgb *picture_seen_device(const struct dia_reel *reel, uint32_t frame, uint32_t number)
+struct dia_rgb *dia_picture_seen_device(const struct dia_reel *reel, uint32_t frame,
+                                        uint32_t number)
 {
     const struct dia_rig_device *device = &reel->rig->devices[number];
     const uint8_t(*drive)[4] = dia_reel_device(reel, frame, number);
     uint32_t count = dia_reel_elements(device);
     struct dia_rgb *seen = calloc(count, sizeof *seen);
     for (uint32_t i = 0; seen && i < count; i++)
-        seen[i] = view_seen(device, drive[i]);
+        seen[i] = dia_view_seen(device, drive[i]);
     return seen;
 }
 
@@ -106,19 +109,19 @@ static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel
     char title[160];
     struct view view;
     double left, top;
-    struct dia_rgb *seen = picture_seen_lane(reel, 0, number);
-    view_of_lane(&view, reel->rig, lane);
+    struct dia_rgb *seen = dia_picture_seen_lane(reel, 0, number);
+    dia_view_of_lane(&view, reel->rig, lane);
     int there = seen && view.elements;
     if (there) {
         make_room(flow, &view, &left, &top);
         if (cr) {
             snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
                      lane->part.name);
-            picture_text(cr, left, top - 14, 13, 0.8, title);
-            picture_view(cr, &view, seen, ground, left, top);
+            dia_picture_text(cr, left, top - 14, 13, 0.8, title);
+            dia_picture_view(cr, &view, seen, ground, left, top);
         }
     }
-    view_free(&view);
+    dia_view_free(&view);
     free(seen);
     return there ? 0 : -1;
 }
@@ -129,10 +132,10 @@ static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const
 {
     char title[160];
     dia_rig_title(device, title, sizeof title);
-    picture_text(cr, left, top - 14, 13, 0.8, title);
-    picture_view(cr, view, seen, view_ground(device), left, top);
+    dia_picture_text(cr, left, top - 14, 13, 0.8, title);
+    dia_picture_view(cr, view, seen, dia_view_ground(device), left, top);
     if (dia_rig_lies(device) == DIA_LIES_CELLS)
-        picture_cells(cr, view, drive, seen[0], left, top, picture_view_scale(view));
+        dia_picture_cells(cr, view, drive, seen[0], left, top, dia_picture_view_scale(view));
 }
 
 static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
@@ -141,14 +144,14 @@ static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *re
     const uint8_t(*drive)[4] = dia_reel_device(reel, 0, number);
     struct view view;
     double left, top;
-    struct dia_rgb *seen = picture_seen_device(reel, 0, number);
-    view_of_device(&view, device);
+    struct dia_rgb *seen = dia_picture_seen_device(reel, 0, number);
+    dia_view_of_device(&view, device);
     int there = seen && view.elements;
     if (there)
         make_room(flow, &view, &left, &top);
     if (there && cr)
         paint_device(cr, device, &view, drive, seen, left, top);
-    view_free(&view);
+    dia_view_free(&view);
     free(seen);
     return there ? 0 : -1;
 }
@@ -161,7 +164,7 @@ static double draw_frame(cairo_t *cr, const struct dia_reel *reel)
         const struct dia_rig_layout *layout = &reel->rig->lanes[lane].layout;
         if (layout->shape == DIA_SHAPE_LINE && layout->gap_count == 0) {
             end_row(&flow);
-            flow.bottom = picture_lane(cr, reel, lane, flow.y);
+            flow.bottom = dia_picture_lane(cr, reel, lane, flow.y);
             end_row(&flow);
         } else if (lane_tile(cr, &flow, reel, lane) != 0) {
             return -1;
@@ -182,10 +185,10 @@ static double draw(cairo_t *cr, const struct dia_reel *reel)
     if (reel->frames == 1)
         return draw_frame(cr, reel);
     for (uint32_t lane = 0; lane < reel->rig->lane_count; lane++)
-        y = picture_lane_in_time(cr, reel, lane, y);
+        y = dia_picture_lane_in_time(cr, reel, lane, y);
     for (uint32_t i = 0; i < reel->rig->device_count; i++) {
         if (dia_rig_lies(&reel->rig->devices[i]) == DIA_LIES_LINE)
-            y = picture_lamps_in_time(cr, reel, i, y);
+            y = dia_picture_lamps_in_time(cr, reel, i, y);
     }
     return y + PICTURE_MARGIN / 2.0;
 }
@@ -198,7 +201,7 @@ static cairo_surface_t *paint(const struct dia_reel *reel, int height)
     cairo_t *cr = cairo_create(surface);
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
-    picture_header(cr, reel, PICTURE_WIDTH);
+    dia_picture_header(cr, reel, PICTURE_WIDTH);
     int failed = draw(cr, reel) < 0 || cairo_status(cr) != CAIRO_STATUS_SUCCESS;
     cairo_destroy(cr);
     if (!failed)
@@ -207,7 +210,7 @@ static cairo_surface_t *paint(const struct dia_reel *reel, int height)
     return NULL;
 }
 
-struct dia_reel picture_one(const struct dia_reel *reel, uint32_t frame)
+struct dia_reel dia_picture_one(const struct dia_reel *reel, uint32_t frame)
 {
     struct dia_reel one = *reel;
     one.drive += (size_t)frame * reel->pixels;
@@ -217,11 +220,11 @@ struct dia_reel picture_one(const struct dia_reel *reel, uint32_t frame)
     return one;
 }
 
-cairo_surface_t *picture_of_frame(const struct dia_reel *reel, uint32_t frame)
+cairo_surface_t *dia_picture_of_frame(const struct dia_reel *reel, uint32_t frame)
 {
-    struct dia_reel one = picture_one(reel, frame);
+    struct dia_reel one = dia_picture_one(reel, frame);
     if (reel->view == DIA_VIEW_DESK)
-        return picture_of_desk(&one, (int)reel->width, 1);
+        return dia_picture_of_desk(&one, (int)reel->width, 1);
     int height = (int)draw(NULL, &one);
     return height < 0 || height > PICTURE_TALLEST ? NULL : paint(&one, height);
 }
@@ -231,39 +234,41 @@ static cairo_status_t put(void *file, const unsigned char *bytes, unsigned int n
     return fwrite(bytes, 1, n, file) == n ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
 }
 
-enum dia_status picture_save(cairo_surface_t *surface, const char *path,
-                             struct dia_diagnostic *wrong)
+enum dia_status dia_picture_save(cairo_surface_t *surface, const char *path,
+                                 struct dia_diagnostic *wrong)
 {
     struct host_output out;
-    enum dia_status status = host_output_open(&out, path, wrong);
+    enum dia_status status = dia_host_output_open(&out, path, wrong);
     if (status != DIA_OK)
         return status;
     if (cairo_surface_write_to_png_stream(surface, put, out.file) != CAIRO_STATUS_SUCCESS) {
-        status = host_failed(wrong, path, "cannot be written");
-        host_output_discard(&out);
+        status = dia_host_failed(wrong, path, "cannot be written");
+        dia_host_output_discard(&out);
         return status;
     }
-    return host_output_close(&out, wrong);
+    return dia_host_output_close(&out, wrong);
 }
 
 enum dia_status dia_reel_write_png(const struct dia_reel *reel, const char *path,
                                    struct dia_diagnostic *wrong)
 {
     if (reel->frames > MOST_FRAMES)
-        return host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
-                          (unsigned)reel->frames);
+        return dia_host_wrong(wrong, "a picture holds at most %d frames; these are %u", MOST_FRAMES,
+                              (unsigned)reel->frames);
     int height = reel->frames > 1 ? (int)draw(NULL, reel) : 0;
     if (reel->frames > 1 && height <= PICTURE_HEADER + PICTURE_MARGIN)
-        return host_wrong(wrong, "several frames are drawn for lanes and for lamps in a line; this "
-                                 "rig has none: render one frame, or a sheet");
+        return dia_host_wrong(wrong,
+                              "several frames are drawn for lanes and for lamps in a line; this "
+                              "rig has none: render one frame, or a sheet");
     if (height > PICTURE_TALLEST)
-        return host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
-                          height);
+        return dia_host_wrong(wrong, "the picture would be %d high; show fewer frames or lanes",
+                              height);
     errno = ENOMEM;
-    cairo_surface_t *surface = reel->frames > 1 ? paint(reel, height) : picture_of_frame(reel, 0);
+    cairo_surface_t *surface =
+        reel->frames > 1 ? paint(reel, height) : dia_picture_of_frame(reel, 0);
     if (!surface)
-        return host_failed(wrong, path, "cannot be drawn");
-    enum dia_status status = picture_save(surface, path, wrong);
+        return dia_host_failed(wrong, path, "cannot be drawn");
+    enum dia_status status = dia_picture_save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }

@@ -45,8 +45,8 @@ static void row(cairo_t *cr, const struct dia_rig_lane *lane, const uint8_t (*dr
         pixel(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, size, seen_at(lane, drive, first + i));
     cairo_set_operator(cr, CAIRO_OPERATOR_ADD);
     for (uint32_t i = 0; i < n; i++)
-        picture_glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, 1,
-                     seen_at(lane, drive, first + i));
+        dia_picture_glow(cr, PICTURE_MARGIN + (i + 0.5) * cell, y, reach, 1,
+                         seen_at(lane, drive, first + i));
     cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
 }
 
@@ -57,14 +57,14 @@ static void ends(cairo_t *cr, const struct dia_rig_lane *lane, uint32_t first, u
     dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first), DIA_LENGTH, place,
                        sizeof place);
     snprintf(text, sizeof text, "pixel %u, %s", (unsigned)dia_rig_pixel_at(lane, first), place);
-    picture_text(cr, PICTURE_MARGIN, y, 11, 0.45, text);
+    dia_picture_text(cr, PICTURE_MARGIN, y, 11, 0.45, text);
     if (n < 12)
         return; /* no room for both ends */
     dia_quantity_write(dia_surface_place_um(&lane->layout.surface, first + n - 1), DIA_LENGTH,
                        place, sizeof place);
     snprintf(text, sizeof text, "pixel %u, %s", (unsigned)dia_rig_pixel_at(lane, first + n - 1),
              place);
-    picture_text_to(cr, PICTURE_MARGIN + width, y, 11, 0.45, text);
+    dia_picture_text_to(cr, PICTURE_MARGIN + width, y, 11, 0.45, text);
 }
 
 static uint32_t row_length(uint32_t count)
@@ -74,7 +74,7 @@ static uint32_t row_length(uint32_t count)
     return count < length ? count : length;
 }
 
-double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+double dia_picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
 {
     const struct dia_rig_lane *lane = &reel->rig->lanes[number];
     const uint8_t(*drive)[4] = dia_reel_lane(reel, 0, number);
@@ -86,7 +86,7 @@ double picture_lane(cairo_t *cr, const struct dia_reel *reel, uint32_t number, d
         char title[160];
         snprintf(title, sizeof title, "%s: %u x %s", lane->name, (unsigned)lane->count,
                  lane->part.name);
-        picture_text(cr, PICTURE_MARGIN, y + 22, 13, 0.8, title);
+        dia_picture_text(cr, PICTURE_MARGIN, y + 22, 13, 0.8, title);
     }
     y += 62;
     for (uint32_t first = 0; first < lane->count; first += per_row, y += 76) {

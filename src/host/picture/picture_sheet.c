@@ -21,9 +21,9 @@ static uint32_t sheet_columns(uint32_t frames)
 static int paste(cairo_t *cr, const struct dia_reel *reel, uint32_t frame, double x, double y,
                  int width, double *height)
 {
-    struct dia_reel one = picture_one(reel, frame);
+    struct dia_reel one = dia_picture_one(reel, frame);
     char text[40];
-    cairo_surface_t *picture = picture_of_desk(&one, width, 0);
+    cairo_surface_t *picture = dia_picture_of_desk(&one, width, 0);
     if (!picture)
         return -1;
     *height = cairo_image_surface_get_height(picture);
@@ -31,7 +31,7 @@ static int paste(cairo_t *cr, const struct dia_reel *reel, uint32_t frame, doubl
         cairo_set_source_surface(cr, picture, x, y);
         cairo_paint(cr);
         dia_quantity_write((int64_t)(reel->time_us[frame] / 1000), DIA_TIME, text, sizeof text);
-        picture_text(cr, x + 4, y + *height + 14, 11, 0.6, text);
+        dia_picture_text(cr, x + 4, y + *height + 14, 11, 0.6, text);
     }
     cairo_surface_destroy(picture);
     return 0;
@@ -53,7 +53,7 @@ static cairo_surface_t *paint_sheet(const struct dia_reel *reel)
     cairo_t *cr = cairo_create(surface);
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
-    picture_header(cr, reel, reel->width);
+    dia_picture_header(cr, reel, reel->width);
     int failed = 0;
     for (uint32_t k = 0; k < reel->frames && !failed; k++) {
         double x = PICTURE_MARGIN + k % columns * (double)(width + SHEET_GAP);
@@ -75,15 +75,15 @@ enum dia_status dia_reel_write_sheet(const struct dia_reel *reel, const char *pa
 {
     uint32_t columns = sheet_columns(reel->frames);
     if (reel->frames > 400 || (reel->width - 2 * PICTURE_MARGIN) / columns < 60 + SHEET_GAP)
-        return host_wrong(wrong,
-                          "%u frames do not fit on a sheet %u wide; show fewer, or make it "
-                          "wider",
-                          (unsigned)reel->frames, (unsigned)reel->width);
+        return dia_host_wrong(wrong,
+                              "%u frames do not fit on a sheet %u wide; show fewer, or make it "
+                              "wider",
+                              (unsigned)reel->frames, (unsigned)reel->width);
     errno = ENOMEM;
     cairo_surface_t *surface = paint_sheet(reel);
     if (!surface)
-        return host_failed(wrong, path, "cannot be drawn");
-    enum dia_status status = picture_save(surface, path, wrong);
+        return dia_host_failed(wrong, path, "cannot be drawn");
+    enum dia_status status = dia_picture_save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }

@@ -113,7 +113,7 @@ static void time_axis(cairo_t *cr, const struct dia_reel *reel, double y, double
         double at = y + height * (i * step) / length;
         snprintf(text, sizeof text, "%.6g s", from + i * step);
         tick(cr, LEFT - TICK, at, TICK, 0);
-        picture_text_to(cr, LEFT - TICK - 4, at + 4, 11, 0.6, text);
+        dia_picture_text_to(cr, LEFT - TICK - 4, at + 4, 11, 0.6, text);
     }
 }
 
@@ -128,9 +128,9 @@ static void place_axis(cairo_t *cr, const struct dia_surface *surface, double y)
         snprintf(text, sizeof text, "%.6g mm", from + i * step);
         tick(cr, at, y, 0, TICK);
         if (at + 60 < PICTURE_WIDTH)
-            picture_text(cr, at - 12, y + TICK + 13, 11, 0.6, text);
+            dia_picture_text(cr, at - 12, y + TICK + 13, 11, 0.6, text);
         else
-            picture_text_to(cr, PICTURE_WIDTH - 12, y + TICK + 13, 11, 0.6, text);
+            dia_picture_text_to(cr, PICTURE_WIDTH - 12, y + TICK + 13, 11, 0.6, text);
     }
 }
 
@@ -141,7 +141,7 @@ static double row_in_time(cairo_t *cr, const struct row *row, const char *title,
     if (reel->frames < HEIGHT / 24)
         height = reel->frames * 24.0; /* few frames stay bands, not blocks */
     if (cr) {
-        picture_text(cr, PICTURE_MARGIN, y + 22, 13, 0.8, title);
+        dia_picture_text(cr, PICTURE_MARGIN, y + 22, 13, 0.8, title);
         paint(cr, row, y + 36, height);
         time_axis(cr, reel, y + 36, height);
         place_axis(cr, row->surface, y + 36 + height);
@@ -149,7 +149,7 @@ static double row_in_time(cairo_t *cr, const struct row *row, const char *title,
     return y + 36 + height + 40;
 }
 
-double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+double dia_picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
 {
     const struct dia_rig_lane *lane = &reel->rig->lanes[number];
     struct row row = {reel, lane, NULL, number, &lane->layout.surface};
@@ -159,7 +159,8 @@ double picture_lane_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t n
     return row_in_time(cr, &row, title, y);
 }
 
-double picture_lamps_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number, double y)
+double dia_picture_lamps_in_time(cairo_t *cr, const struct dia_reel *reel, uint32_t number,
+                                 double y)
 {
     const struct dia_rig_device *device = &reel->rig->devices[number];
     struct row row = {reel, NULL, device, number, &device->surface};

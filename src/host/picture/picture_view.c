@@ -8,7 +8,7 @@
 #define WIDEST  (PICTURE_WIDTH - 2 * PICTURE_MARGIN)
 #define LEAST   150 /* wide, so that the title has room */
 
-double picture_view_scale(const struct view *view)
+double dia_picture_view_scale(const struct view *view)
 {
     double scale = TALLEST / view->height;
     if (scale > view->most)
@@ -16,14 +16,14 @@ double picture_view_scale(const struct view *view)
     return view->width * scale > WIDEST ? WIDEST / view->width : scale;
 }
 
-double picture_view_width(const struct view *view)
+double dia_picture_view_width(const struct view *view)
 {
-    double width = view->width * picture_view_scale(view);
+    double width = view->width * dia_picture_view_scale(view);
     return width < LEAST ? LEAST : width;
 }
 
-void picture_glow(cairo_t *cr, double x, double y, double radius, double strength,
-                  struct dia_rgb seen)
+void dia_picture_glow(cairo_t *cr, double x, double y, double radius, double strength,
+                      struct dia_rgb seen)
 {
     double r = seen.r / 255.0, g = seen.g / 255.0, b = seen.b / 255.0;
     cairo_pattern_t *pattern = cairo_pattern_create_radial(x, y, 0, x, y, radius);
@@ -57,7 +57,8 @@ static void bar(cairo_t *cr, double x, double y, double w, double h)
     cairo_close_path(cr);
 }
 
-void picture_outline(cairo_t *cr, const struct view_element *e, double x, double y, double scale)
+void dia_picture_outline(cairo_t *cr, const struct view_element *e, double x, double y,
+                         double scale)
 {
     double w = e->w * scale, h = e->h * scale;
     if (e->shape == VIEW_ROUND)
@@ -69,16 +70,16 @@ void picture_outline(cairo_t *cr, const struct view_element *e, double x, double
 }
 
 /* A dark lamp is still to be seen on its ground. */
-double picture_channel(const struct view_element *e, uint8_t code)
+double dia_picture_channel(const struct view_element *e, uint8_t code)
 {
     double least = e->shape == VIEW_SQUARE ? 0 : 0.13;
     return code / 255.0 < least ? least : code / 255.0;
 }
 
-void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *seen,
-                  struct dia_rgb ground, double left, double top)
+void dia_picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *seen,
+                      struct dia_rgb ground, double left, double top)
 {
-    double scale = picture_view_scale(view);
+    double scale = dia_picture_view_scale(view);
     cairo_set_source_rgb(cr, ground.r / 255.0, ground.g / 255.0, ground.b / 255.0);
     cairo_rectangle(cr, left, top, view->width * scale, view->height * scale);
     cairo_fill(cr);
@@ -86,9 +87,9 @@ void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *se
         const struct view_element *e = &view->elements[i];
         if (e->shape == VIEW_CELL)
             continue;
-        picture_outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
-        cairo_set_source_rgb(cr, picture_channel(e, seen[i].r), picture_channel(e, seen[i].g),
-                             picture_channel(e, seen[i].b));
+        dia_picture_outline(cr, e, left + e->x * scale, top + e->y * scale, scale);
+        cairo_set_source_rgb(cr, dia_picture_channel(e, seen[i].r),
+                             dia_picture_channel(e, seen[i].g), dia_picture_channel(e, seen[i].b));
         cairo_fill(cr);
     }
     cairo_save(cr); /* glows stay inside the thing and a little around it */
@@ -100,9 +101,9 @@ void picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb *se
         double size = (e->w > e->h ? e->w : e->h) * scale;
         if (e->shape == VIEW_CELL || (seen[i].r | seen[i].g | seen[i].b) == 0)
             continue;
-        picture_glow(cr, left + e->x * scale, top + e->y * scale,
-                     size * (e->shape == VIEW_SQUARE ? 2.2 : 1.2),
-                     e->shape == VIEW_SQUARE ? 1 : 0.6, seen[i]);
+        dia_picture_glow(cr, left + e->x * scale, top + e->y * scale,
+                         size * (e->shape == VIEW_SQUARE ? 2.2 : 1.2),
+                         e->shape == VIEW_SQUARE ? 1 : 0.6, seen[i]);
     }
     cairo_restore(cr);
 }
@@ -144,8 +145,8 @@ static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double
     }
 }
 
-void picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
-                   struct dia_rgb ink, double left, double top, double scale)
+void dia_picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
+                       struct dia_rgb ink, double left, double top, double scale)
 {
     cairo_select_font_face(cr, "DejaVu Sans Mono", CAIRO_FONT_SLANT_NORMAL,
                            CAIRO_FONT_WEIGHT_NORMAL);

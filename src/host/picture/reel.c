@@ -27,11 +27,11 @@ enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, 
     for (uint32_t i = 0; i < rig->device_count; i++)
         reel->pixels += dia_reel_elements(&rig->devices[i]);
     if ((uint64_t)frames * reel->pixels > MOST_BYTES / sizeof *reel->drive)
-        return host_wrong(wrong,
-                          "%" PRIu32 " frames of %" PRIu32
-                          " elements are more than can be kept; at most %" PRIu32 " frames",
-                          frames, reel->pixels,
-                          (uint32_t)(MOST_BYTES / sizeof *reel->drive / reel->pixels));
+        return dia_host_wrong(wrong,
+                              "%" PRIu32 " frames of %" PRIu32
+                              " elements are more than can be kept; at most %" PRIu32 " frames",
+                              frames, reel->pixels,
+                              (uint32_t)(MOST_BYTES / sizeof *reel->drive / reel->pixels));
     reel->drive = calloc((size_t)frames * reel->pixels, sizeof *reel->drive);
     reel->time_us = calloc(frames, sizeof *reel->time_us);
     reel->gives_ua = calloc(frames, sizeof *reel->gives_ua);
@@ -39,7 +39,7 @@ enum dia_status dia_reel_init(struct dia_reel *reel, const struct dia_rig *rig, 
         return DIA_OK;
     dia_reel_free(reel);
     errno = ENOMEM;
-    return host_failed(wrong, rig->name, "frames cannot be kept");
+    return dia_host_failed(wrong, rig->name, "frames cannot be kept");
 }
 
 void dia_reel_free(struct dia_reel *reel)
@@ -153,7 +153,7 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
                                    struct dia_diagnostic *wrong)
 {
     struct host_output out;
-    enum dia_status status = host_output_open(&out, path, wrong);
+    enum dia_status status = dia_host_output_open(&out, path, wrong);
     if (status != DIA_OK)
         return status;
     fputs("frame,time_us,surface,index,r,g,b,w,level,code\r\n", out.file);
@@ -163,7 +163,7 @@ enum dia_status dia_reel_write_csv(const struct dia_reel *reel, const char *path
         for (uint32_t device = 0; device < reel->rig->device_count; device++)
             write_device(reel, frame, device, out.file);
     }
-    return host_output_close(&out, wrong);
+    return dia_host_output_close(&out, wrong);
 }
 
 enum dia_scale dia_scale_of(const struct dia_pixel_part *part)

@@ -57,7 +57,7 @@ static void by_points(struct view *view, const struct dia_rig *rig, const struct
     }
 }
 
-void view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane)
+void dia_view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
     view->count = lane->count;
     view->most = 60000.0f / (float)lane->layout.pitch_um;
@@ -137,7 +137,7 @@ static void cells(struct view *view, const struct dia_rig_device *device)
             edge + CELL_HEIGHT * ((float)(i / device->columns) + 0.5f), 2.95f, 4.75f, VIEW_CELL);
 }
 
-void view_of_device(struct view *view, const struct dia_rig_device *device)
+void dia_view_of_device(struct view *view, const struct dia_rig_device *device)
 {
     float pitch = (float)device->pitch_um / 1000;
     view->count = dia_reel_elements(device);
@@ -177,14 +177,14 @@ struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t of)
                             scaled(colour.b, (uint16_t)level)};
 }
 
-struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t drive[4])
+struct dia_rgb dia_view_seen(const struct dia_rig_device *device, const uint8_t drive[4])
 {
     if (dia_rig_lies(device) == DIA_LIES_CELLS)
         return (struct dia_rgb){16, 20, 14};
     return dia_lamp_seen(device, (uint16_t)(drive[0] * 256u + drive[1]));
 }
 
-struct dia_rgb view_ground(const struct dia_rig_device *device)
+struct dia_rgb dia_view_ground(const struct dia_rig_device *device)
 {
     struct dia_rgb colour = device->colour;
     if (dia_rig_lies(device) != DIA_LIES_CELLS)
@@ -193,7 +193,7 @@ struct dia_rgb view_ground(const struct dia_rig_device *device)
                             scaled(colour.b, 30000)};
 }
 
-void view_free(struct view *view)
+void dia_view_free(struct view *view)
 {
     free(view->elements);
     view->elements = NULL;

@@ -26,14 +26,15 @@ struct view {
 };
 
 /* A lane as its pixels lie. */
-void view_of_lane(struct view *view, const struct dia_rig *rig, const struct dia_rig_lane *lane);
+void dia_view_of_lane(struct view *view, const struct dia_rig *rig,
+                      const struct dia_rig_lane *lane);
 /* A device as it looks. */
-void view_of_device(struct view *view, const struct dia_rig_device *device);
+void dia_view_of_device(struct view *view, const struct dia_rig_device *device);
 
 /* What an eye sees of its elements, from the drives of a reel (see reel.h), and of its ground. */
-struct dia_rgb view_seen(const struct dia_rig_device *device, const uint8_t drive[4]);
-struct dia_rgb view_ground(const struct dia_rig_device *device);
+struct dia_rgb dia_view_seen(const struct dia_rig_device *device, const uint8_t drive[4]);
+struct dia_rgb dia_view_ground(const struct dia_rig_device *device);
 
-void view_free(struct view *view);
+void dia_view_free(struct view *view);
 
 #endif

@@ -13,7 +13,7 @@ enum dia_status dia_player_dark(struct dia_player *player)
     }
     dia_sim_advance_us(&player->sim, 1000);
     dia_bench_settle(player->bench, player->sim.now_ns);
-    return play_lanes_status(player);
+    return dia_play_lanes_status(player);
 }
 
 int dia_player_is_dark(const struct dia_player *player)

@@ -64,7 +64,7 @@ static int connect(struct dia_player *player, uint32_t i)
                : -1;
 }
 
-int play_devices_connect(struct dia_player *player)
+int dia_play_devices_connect(struct dia_player *player)
 {
     dia_bench_answers(player->bench, dia_sim_drive, &player->sim);
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
@@ -74,7 +74,7 @@ int play_devices_connect(struct dia_player *player)
     return 0;
 }
 
-void play_devices_free(struct dia_player *player)
+void dia_play_devices_free(struct dia_player *player)
 {
     for (uint32_t i = 0; i < DIA_RIG_DEVICES; i++) {
         free(player->devices[i].driver);
@@ -116,7 +116,7 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     }
 }
 
-void play_devices_draw(struct dia_player *player, const struct dia_content *content)
+void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         uint8_t every = player->rig->devices[i].family->refresh_every;
@@ -136,7 +136,7 @@ static void wait_for(struct dia_player *player, const volatile uint8_t *counter)
 
 /* What is lit in turns is looked at for a whole period, from one change of its counter to the
  * next. */
-void play_devices_look(struct dia_player *player)
+void dia_play_devices_look(struct dia_player *player)
 {
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         struct play_device *device = &player->devices[i];

@@ -108,7 +108,7 @@ static int connect_group(struct dia_player *player, uint32_t k)
                : -1;
 }
 
-int play_lanes_connect(struct dia_player *player)
+int dia_play_lanes_connect(struct dia_player *player)
 {
     for (uint32_t k = 0; k < player->rig->group_count; k++) {
         if (connect_group(player, k) != 0)
@@ -121,7 +121,7 @@ int play_lanes_connect(struct dia_player *player)
     return 0;
 }
 
-void play_lanes_free(struct dia_player *player)
+void dia_play_lanes_free(struct dia_player *player)
 {
     for (uint32_t i = 0; i < DIA_RIG_LANES; i++) {
         free(player->lanes[i].pixels);
@@ -131,7 +131,8 @@ void play_lanes_free(struct dia_player *player)
         free(player->groups[k].planes);
 }
 
-void play_lanes_draw(struct dia_player *player, const struct dia_content *content, uint32_t slot)
+void dia_play_lanes_draw(struct dia_player *player, const struct dia_content *content,
+                         uint32_t slot)
 {
     for (uint32_t i = 0; i < player->rig->lane_count; i++) {
         content->pixels(content->self, i, player->rig->lanes[i].count, player->lanes[i].pixels);
@@ -139,7 +140,7 @@ void play_lanes_draw(struct dia_player *player, const struct dia_content *conten
     }
 }
 
-enum dia_status play_lanes_status(const struct dia_player *player)
+enum dia_status dia_play_lanes_status(const struct dia_player *player)
 {
     enum dia_status worst = DIA_OK;
     for (uint32_t i = 0; i < player->rig->lane_count; i++) {

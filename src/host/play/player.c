@@ -22,7 +22,7 @@ static int build(struct dia_player *player)
             dia_bench_supply(player->bench, supply->name, supply->current_ua, supply->reserve_ua);
         player->set_supplies[i].given_ua = supply->current_ua - supply->reserve_ua;
     }
-    if (play_lanes_connect(player) != 0 || play_devices_connect(player) != 0)
+    if (dia_play_lanes_connect(player) != 0 || dia_play_devices_connect(player) != 0)
         return -1;
     return dia_set_init(&player->set, player->set_supplies, (uint8_t)rig->supply_count,
                         player->members, (uint8_t)(rig->device_count + rig->lane_count)) == DIA_OK
@@ -42,7 +42,7 @@ struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_des
     }
     dia_player_free(player);
     errno = ENOMEM;
-    host_failed(wrong, rig->name, "the bench cannot be built");
+    dia_host_failed(wrong, rig->name, "the bench cannot be built");
     return NULL;
 }
 
@@ -50,7 +50,7 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
 {
     struct dia_desk *desk = calloc(1, sizeof *desk);
     if (!desk) {
-        host_failed(wrong, rig->name, "the bench cannot be built");
+        dia_host_failed(wrong, rig->name, "the bench cannot be built");
         return NULL;
     }
     dia_desk_init(desk, rig);
@@ -79,8 +79,8 @@ void dia_player_free(struct dia_player *player)
 {
     if (!player)
         return;
-    play_lanes_free(player);
-    play_devices_free(player);
+    dia_play_lanes_free(player);
+    dia_play_devices_free(player);
     dia_bench_free(player->bench);
     free(player->own);
     free(player);
@@ -169,24 +169,24 @@ static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
             *shown_ns = player->sim.now_ns;
         frames = note(player);
         if (status == DIA_BUSY)
-            dia_sim_advance_us(&player->sim, frames ? 1 : again_us);
+            dia_sim_advance_us(&player->sim, (again_us + 1) / 2); /* sooner is more exact */
     }
-    return play_lanes_status(player);
+    return dia_play_lanes_status(player);
 }
 
 enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns)
 {
-    play_devices_draw(player, content);
-    play_lanes_draw(player, content, slot);
+    dia_play_devices_draw(player, content);
+    dia_play_lanes_draw(player, content, slot);
     uint64_t start_ns = player->sim.now_ns, shown_ns = start_ns;
     dia_set_show(&player->set); /* all were at rest; each member's status says how it went */
     begin(player, start_ns);
     enum dia_status status = wait(player, &shown_ns);
     if (frame_ns)
         *frame_ns = shown_ns - start_ns;
-    play_devices_look(player);
+    dia_play_devices_look(player);
     dia_bench_settle(player->bench, player->sim.now_ns);
     return status;
 }

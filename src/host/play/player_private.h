@@ -58,19 +58,20 @@ struct dia_player {
 };
 
 /* Connects all lanes and groups, and their chains on the bench: 0, or -1. */
-int play_lanes_connect(struct dia_player *player);
-void play_lanes_free(struct dia_player *player);
-void play_lanes_draw(struct dia_player *player, const struct dia_content *content, uint32_t slot);
+int dia_play_lanes_connect(struct dia_player *player);
+void dia_play_lanes_free(struct dia_player *player);
+void dia_play_lanes_draw(struct dia_player *player, const struct dia_content *content,
+                         uint32_t slot);
 
 /* The worst that the last frame of a lane came to. */
-enum dia_status play_lanes_status(const struct dia_player *player);
+enum dia_status dia_play_lanes_status(const struct dia_player *player);
 
 /* The same of the devices. */
-int play_devices_connect(struct dia_player *player);
-void play_devices_free(struct dia_player *player);
-void play_devices_draw(struct dia_player *player, const struct dia_content *content);
+int dia_play_devices_connect(struct dia_player *player);
+void dia_play_devices_free(struct dia_player *player);
+void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content);
 
 /* Looks at what is lit in turns for as long as an eye needs. */
-void play_devices_look(struct dia_player *player);
+void dia_play_devices_look(struct dia_player *player);
 
 #endif

@@ -82,10 +82,10 @@ struct dia_trace *dia_trace_open(const char *path, struct dia_player *player,
 {
     struct dia_trace *trace = calloc(1, sizeof *trace);
     if (!trace) {
-        host_failed(wrong, path, "cannot be written");
+        dia_host_failed(wrong, path, "cannot be written");
         return NULL;
     }
-    if (host_output_open(&trace->out, path, wrong) != DIA_OK) {
+    if (dia_host_output_open(&trace->out, path, wrong) != DIA_OK) {
         free(trace);
         return NULL;
     }
@@ -125,10 +125,10 @@ enum dia_status dia_trace_close(struct dia_trace *trace, uint64_t until_ns,
     enum dia_status status;
     if (trace->no_memory) {
         errno = ENOMEM;
-        status = host_failed(wrong, trace->out.path, "cannot be written");
-        host_output_discard(&trace->out);
+        status = dia_host_failed(wrong, trace->out.path, "cannot be written");
+        dia_host_output_discard(&trace->out);
     } else {
-        status = host_output_close(&trace->out, wrong);
+        status = dia_host_output_close(&trace->out, wrong);
     }
     free(trace->edges);
     free(trace);
@@ -137,7 +137,7 @@ enum dia_status dia_trace_close(struct dia_trace *trace, uint64_t until_ns,
 
 void dia_trace_discard(struct dia_trace *trace)
 {
-    host_output_discard(&trace->out);
+    dia_host_output_discard(&trace->out);
     free(trace->edges);
     free(trace);
 }

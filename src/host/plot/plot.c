@@ -36,7 +36,7 @@ static void grid(cairo_t *cr, const struct dia_plot *plot)
         cairo_line_to(cr, LEFT + WIDE, y);
         cairo_stroke(cr);
         snprintf(text, sizeof text, "%.0f", plot->most * (4.0 - k) / 4);
-        picture_text_to(cr, LEFT - 10, y + 4, 11, 0.55, text);
+        dia_picture_text_to(cr, LEFT - 10, y + 4, 11, 0.55, text);
     }
     for (double t = ceil(from / step) * step; t <= to + step * 1e-6; t += step) {
         double x = LEFT + WIDE * (t - from) / (to - from);
@@ -45,7 +45,7 @@ static void grid(cairo_t *cr, const struct dia_plot *plot)
         cairo_line_to(cr, x, TOP + HIGH);
         cairo_stroke(cr);
         dia_quantity_write(llround(t * 1000), DIA_TIME, text, sizeof text);
-        picture_text(cr, x + 3, TOP + HIGH + 18, 11, 0.55, text);
+        dia_picture_text(cr, x + 3, TOP + HIGH + 18, 11, 0.55, text);
     }
     cairo_new_path(cr); /* texts leave a point behind */
 }
@@ -74,7 +74,7 @@ static void names(cairo_t *cr, const struct dia_plot *plot)
     for (int k = plot->curves - 1; k >= 0; k--) {
         struct dia_rgb c = plot->curve[k].colour;
         cairo_text_extents_t extents;
-        picture_text_to(cr, x, 40, 13, 0.8, plot->curve[k].name);
+        dia_picture_text_to(cr, x, 40, 13, 0.8, plot->curve[k].name);
         cairo_text_extents(cr, plot->curve[k].name, &extents);
         x -= extents.x_advance + 22;
         cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
@@ -92,8 +92,8 @@ enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path
     cairo_t *cr = cairo_create(surface);
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
-    picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, plot->title);
-    picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, plot->about);
+    dia_picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, plot->title);
+    dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, plot->about);
     grid(cr, plot);
     for (uint8_t k = 0; k < plot->curves; k++)
         curve(cr, plot, k);
@@ -101,8 +101,8 @@ enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path
     int failed = cairo_status(cr) != CAIRO_STATUS_SUCCESS;
     cairo_destroy(cr);
     errno = ENOMEM;
-    enum dia_status status =
-        failed ? host_failed(wrong, path, "cannot be drawn") : picture_save(surface, path, wrong);
+    enum dia_status status = failed ? dia_host_failed(wrong, path, "cannot be drawn")
+                                    : dia_picture_save(surface, path, wrong);
     cairo_surface_destroy(surface);
     return status;
 }

@@ -80,15 +80,16 @@ static enum dia_status read_setting(struct dia_signal *signal, const char *shape
         }
     }
     if (!equals)
-        return host_wrong(wrong, "'%.40s' sets nothing; write KEY=VALUE, such as %s=...", word,
-                          known[0]);
+        return dia_host_wrong(wrong, "'%.40s' sets nothing; write KEY=VALUE, such as %s=...", word,
+                              known[0]);
     *equals = 0;
     snprintf(what, sizeof what, "a key of %.20s", shape);
-    enum dia_status status = show_choose(what, word, known, &which, wrong);
+    enum dia_status status = dia_show_choose(what, word, known, &which, wrong);
     if (status != DIA_OK)
         return status;
     const struct key *key = &keys[numbers[which]];
-    status = show_amount(key->word, equals + 1, key->quantity, key->min, key->max, &value, wrong);
+    status =
+        dia_show_amount(key->word, equals + 1, key->quantity, key->min, key->max, &value, wrong);
     if (status == DIA_OK)
         take(signal, numbers[which], value);
     return status;
@@ -103,12 +104,12 @@ enum dia_status dia_signal_read(const char *text, struct dia_signal *signal,
     char shape[SHOW_WORD], inside[SHOW_WORD], word[SHOW_WORD];
     const char *at = inside;
     uint8_t number = 0;
-    enum dia_status status = show_brackets(text, "sine(period=3s)", shape, inside, wrong);
+    enum dia_status status = dia_show_brackets(text, "sine(period=3s)", shape, inside, wrong);
     if (status == DIA_OK)
-        status = show_choose("a signal", shape, shapes, &number, wrong);
+        status = dia_show_choose("a signal", shape, shapes, &number, wrong);
     read.kind = kinds[number];
     read.ease = number >= FIRST_EASE ? eases[number - FIRST_EASE] : NULL;
-    while (status == DIA_OK && show_word(&at, word))
+    while (status == DIA_OK && dia_show_word(&at, word))
         status = read_setting(&read, shape, word, wrong);
     if (status == DIA_OK)
         *signal = read;

@@ -48,16 +48,16 @@ static enum dia_status unknown_word(const struct said *said, struct dia_diagnost
 {
     const char *names[WORDS_MOST + 1];
     char all[512] = "";
-    size_t n = add_words(fault_kinds, names, 0), used = 0;
-    for (const struct dia_rig_family *const *family = rig_families; *family; family++)
+    size_t n = add_words(dia_fault_kinds, names, 0), used = 0;
+    for (const struct dia_rig_family *const *family = dia_rig_families; *family; family++)
         n = add_words((*family)->faults, names, n);
     names[n] = NULL;
     for (size_t k = 0; k < n && used < sizeof all; k++)
         used += (size_t)snprintf(all + used, sizeof all - used, "%s%s", k ? ", " : "", names[k]);
     const char *near = dia_nearest(said->word, names);
     if (near)
-        return host_wrong(wrong, "unknown fault '%s'; did you mean '%s'?", said->word, near);
-    return host_wrong(wrong, "unknown fault '%s'; known: %s", said->word, all);
+        return dia_host_wrong(wrong, "unknown fault '%s'; did you mean '%s'?", said->word, near);
+    return dia_host_wrong(wrong, "unknown fault '%s'; known: %s", said->word, all);
 }
 
 static const struct fault_kind *find_word(const struct fault_kind *kinds, const char *word)
@@ -73,7 +73,7 @@ static const struct fault_kind *find_word(const struct fault_kind *kinds, const 
 static const struct fault_kind *find_of_family(const struct dia_desk *desk, const struct said *said,
                                                struct dia_diagnostic *wrong)
 {
-    const struct dia_rig_family *const *family = rig_families;
+    const struct dia_rig_family *const *family = dia_rig_families;
     const struct fault_kind *kind = NULL;
     if (said->device >= 0)
         kind = find_word(desk->rig.devices[said->device].family->faults, said->word);
@@ -84,11 +84,11 @@ static const struct fault_kind *find_of_family(const struct dia_desk *desk, cons
     if (!*family)
         unknown_word(said, wrong);
     else if (said->device >= 0)
-        host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, (*family)->what,
-                   said->target);
+        dia_host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, (*family)->what,
+                       said->target);
     else
-        host_wrong(wrong, "'%s' cannot have the fault '%s', which is for %s", said->target,
-                   said->word, (*family)->what);
+        dia_host_wrong(wrong, "'%s' cannot have the fault '%s', which is for %s", said->target,
+                       said->word, (*family)->what);
     return NULL;
 }
 
@@ -100,21 +100,21 @@ enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
     snprintf(copy, sizeof copy, "%s", text);
     char *colon = strchr(copy, ':');
     if (!colon || strlen(text) >= sizeof copy)
-        return host_wrong(wrong,
-                          "a fault is written as 'TARGET: WHAT', such as 'rail: dead 17'; "
-                          "found '%.60s'",
-                          text);
+        return dia_host_wrong(wrong,
+                              "a fault is written as 'TARGET: WHAT', such as 'rail: dead 17'; "
+                              "found '%.60s'",
+                              text);
     *colon = 0;
     said.target = copy;
     said.word = strtok_r(colon + 1, " ", &rest);
     said.first = said.word ? strtok_r(NULL, " ", &rest) : NULL;
     said.second = said.first ? strtok_r(NULL, " ", &rest) : NULL;
     if (!said.word)
-        return host_wrong(wrong, "fault '%s:' does not say what is wrong", said.target);
+        return dia_host_wrong(wrong, "fault '%s:' does not say what is wrong", said.target);
     find_target(desk, &said);
     if (said.lane < 0 && said.device < 0 && said.supply < 0)
-        return host_wrong(wrong, "there is no lane, device or supply '%s'", said.target);
-    const struct fault_kind *kind = find_word(fault_kinds, said.word);
+        return dia_host_wrong(wrong, "there is no lane, device or supply '%s'", said.target);
+    const struct fault_kind *kind = find_word(dia_fault_kinds, said.word);
     if (!kind) {
         kind = find_of_family(desk, &said, wrong);
         return kind ? kind->put(desk, &said, wrong) : DIA_BAD_VALUE;
@@ -124,10 +124,10 @@ enum dia_status dia_desk_fault(struct dia_desk *desk, const char *text,
     if (!(kind->of & OF_DEVICE))
         said.device = -1;
     if (said.lane < 0 && said.device < 0 && !(kind->of & OF_SUPPLY && said.supply >= 0))
-        return host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s", said.target,
-                          said.word,
-                          kind->of & OF_SUPPLY ? "supply"
-                          : kind->of & OF_LANE ? "lane"
-                                               : "device");
+        return dia_host_wrong(wrong, "'%s' cannot have the fault '%s', which is for a %s",
+                              said.target, said.word,
+                              kind->of & OF_SUPPLY ? "supply"
+                              : kind->of & OF_LANE ? "lane"
+                                                   : "device");
     return kind->put(desk, &said, wrong);
 }

@@ -11,20 +11,21 @@
 #include "host_private.h"
 #include "rig_wire.h"
 
-enum dia_status fault_number(const struct said *said, const char *text, uint32_t from, uint32_t to,
-                             uint32_t *value, struct dia_diagnostic *wrong)
+enum dia_status dia_fault_number(const struct said *said, const char *text, uint32_t from,
+                                 uint32_t to, uint32_t *value, struct dia_diagnostic *wrong)
 {
     char *end = NULL;
     unsigned long found = text && isdigit((unsigned char)*text) ? strtoul(text, &end, 10) : 0;
     if (!end || *end != 0 || found < from || found > to)
-        return host_wrong(wrong, "fault '%s: %s' takes a number %u to %u; found '%s'", said->target,
-                          said->word, (unsigned)from, (unsigned)to, text ? text : "nothing");
+        return dia_host_wrong(wrong, "fault '%s: %s' takes a number %u to %u; found '%s'",
+                              said->target, said->word, (unsigned)from, (unsigned)to,
+                              text ? text : "nothing");
     *value = (uint32_t)found;
     return DIA_OK;
 }
 
-enum dia_status fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
-                               int64_t to, int64_t *value, struct dia_diagnostic *wrong)
+enum dia_status dia_fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
+                                   int64_t to, int64_t *value, struct dia_diagnostic *wrong)
 {
     char text[64], what[80];
     snprintf(text, sizeof text, "%s %s", said->first ? said->first : "",
@@ -37,7 +38,7 @@ static enum dia_status share_ppm(const struct said *said, uint32_t *ppm,
                                  struct dia_diagnostic *wrong)
 {
     int64_t value;
-    enum dia_status status = fault_quantity(said, DIA_PERCENT, 1, 500000, &value, wrong);
+    enum dia_status status = dia_fault_quantity(said, DIA_PERCENT, 1, 500000, &value, wrong);
     if (status == DIA_OK)
         *ppm = (uint32_t)value;
     return status;
@@ -48,13 +49,13 @@ static enum dia_status share_ppm(const struct said *said, uint32_t *ppm,
 static enum dia_status other_order(struct dia_desk *desk, const struct said *said,
                                    struct dia_diagnostic *wrong)
 {
-    return rig_set_order(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+    return dia_rig_set_order(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
 }
 
 static enum dia_status other_chip(struct dia_desk *desk, const struct said *said,
                                   struct dia_diagnostic *wrong)
 {
-    return rig_set_part(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+    return dia_rig_set_part(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
 }
 
 static enum dia_status other_count(struct dia_desk *desk, const struct said *said,
@@ -63,10 +64,10 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
     struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
     struct dia_rig_layout *layout = &lane->layout;
     if (layout->shape > DIA_SHAPE_RING || layout->gap_count)
-        return host_wrong(wrong,
-                          "'%s' is not a line or ring without gaps, whose count may be another",
-                          said->target);
-    enum dia_status status = fault_number(said, said->first, 1, 65535, &lane->count, wrong);
+        return dia_host_wrong(wrong,
+                              "'%s' is not a line or ring without gaps, whose count may be another",
+                              said->target);
+    enum dia_status status = dia_fault_number(said, said->first, 1, 65535, &lane->count, wrong);
     if (status != DIA_OK)
         return status;
     dia_surface_line(&layout->surface, lane->count, layout->start_um, layout->pitch_um);
@@ -82,17 +83,17 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
     if (said->lane >= 0) {
         struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
         if (lane->layout.shape > DIA_SHAPE_GRID)
-            return host_wrong(wrong, "'%s' is no line or ring", said->target);
+            return dia_host_wrong(wrong, "'%s' is no line or ring", said->target);
         if (lane->layout.shape == DIA_SHAPE_GRID)
-            return host_wrong(wrong, "'%s' is a grid; say 'corner top-right' or the like",
-                              said->target);
+            return dia_host_wrong(wrong, "'%s' is a grid; say 'corner top-right' or the like",
+                                  said->target);
         uint8_t way = lane->layout.grid.way ? DIA_GRID_BY_ROW : DIA_GRID_RIGHT;
         dia_grid_init(&lane->layout.grid, (uint16_t)lane->count, 1, way);
         return DIA_OK;
     }
     struct dia_rig_device *device = &desk->rig.devices[said->device];
     if (!device->family->reverse)
-        return host_wrong(wrong, "'%s' has no digits or modules to be reversed", said->target);
+        return dia_host_wrong(wrong, "'%s' has no digits or modules to be reversed", said->target);
     device->family->reverse(device);
     return DIA_OK;
 }
@@ -115,7 +116,7 @@ static enum dia_status grid_way(struct dia_desk *desk, const struct said *said,
     };
     struct dia_rig_layout *layout = &desk->rig.lanes[said->lane].layout;
     if (layout->shape != DIA_SHAPE_GRID)
-        return host_wrong(wrong, "'%s' is no grid", said->target);
+        return dia_host_wrong(wrong, "'%s' is no grid", said->target);
     for (size_t k = 0; k < sizeof ways / sizeof ways[0]; k++) {
         if (strcmp(ways[k].word, said->word) == 0 && said->first &&
             strcmp(ways[k].value, said->first) == 0) {
@@ -123,15 +124,15 @@ static enum dia_status grid_way(struct dia_desk *desk, const struct said *said,
             return DIA_OK;
         }
     }
-    return host_wrong(wrong, "fault '%s: %s' takes what the grid's key takes; found '%s'",
-                      said->target, said->word, said->first ? said->first : "nothing");
+    return dia_host_wrong(wrong, "fault '%s: %s' takes what the grid's key takes; found '%s'",
+                          said->target, said->word, said->first ? said->first : "nothing");
 }
 
 static enum dia_status dead(struct dia_desk *desk, const struct said *said,
                             struct dia_diagnostic *wrong)
 {
-    return fault_number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
-                        &desk->lanes[said->lane].chain.dead, wrong);
+    return dia_fault_number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
+                            &desk->lanes[said->lane].chain.dead, wrong);
 }
 
 static enum dia_status wrong_end(struct dia_desk *desk, const struct said *said,
@@ -164,15 +165,16 @@ static enum dia_status sag(struct dia_desk *desk, const struct said *said,
     double ohm = said->first ? strtod(said->first, &end) : 0;
     if (!end || *end != 0 || !(ohm >= 0.01 && ohm <= 100) || !said->second ||
         strcmp(said->second, "ohm") != 0)
-        return host_wrong(wrong,
-                          "fault '%s: sag' takes the resistance of the wires, 0.01 ohm to 100 ohm, "
-                          "such as 0.3 ohm",
-                          said->target);
+        return dia_host_wrong(
+            wrong,
+            "fault '%s: sag' takes the resistance of the wires, 0.01 ohm to 100 ohm, "
+            "such as 0.3 ohm",
+            said->target);
     desk->sag_mohm[said->supply] = (uint32_t)(ohm * 1000 + 0.5);
     return DIA_OK;
 }
 
-const struct fault_kind fault_kinds[] = {
+const struct fault_kind dia_fault_kinds[] = {
     {"order", OF_LANE, other_order},
     {"chip", OF_LANE, other_chip},
     {"count", OF_LANE, other_count},

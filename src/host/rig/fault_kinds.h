@@ -21,12 +21,12 @@ struct fault_kind {
     int of;
     puts_fault *put;
 };
-extern const struct fault_kind fault_kinds[]; /* ends with no word; families have more */
+extern const struct fault_kind dia_fault_kinds[]; /* ends with no word; families have more */
 
 /* What follows a fault's word: a number, or a quantity. */
-enum dia_status fault_number(const struct said *said, const char *text, uint32_t from, uint32_t to,
-                             uint32_t *value, struct dia_diagnostic *wrong);
-enum dia_status fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
-                               int64_t to, int64_t *value, struct dia_diagnostic *wrong);
+enum dia_status dia_fault_number(const struct said *said, const char *text, uint32_t from,
+                                 uint32_t to, uint32_t *value, struct dia_diagnostic *wrong);
+enum dia_status dia_fault_quantity(const struct said *said, enum dia_quantity kind, int64_t from,
+                                   int64_t to, int64_t *value, struct dia_diagnostic *wrong);
 
 #endif

@@ -49,16 +49,16 @@ static enum dia_status read_supply(struct rig_reader *reader, const struct tree_
 {
     struct dia_rig_supply *supply = &rig->supplies[rig->supply_count];
     char where[64];
-    enum dia_status status = rig_read_name(reader, node, "supply", supply->name);
+    enum dia_status status = dia_rig_read_name(reader, node, "supply", supply->name);
     if (status != DIA_OK)
         return status;
     snprintf(where, sizeof where, "supply '%s'", supply->name);
-    status = rig_read_fields(reader, node, supply_fields, supply, where);
+    status = dia_rig_read_fields(reader, node, supply_fields, supply, where);
     if (status != DIA_OK)
         return status;
     if (supply->reserve_ua >= supply->current_ua)
-        return rig_wrong_value(reader, tree_get(node, "reserve"),
-                               "'reserve' must be less than the 'current' of %s", where);
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "reserve"),
+                                   "'reserve' must be less than the 'current' of %s", where);
     rig->supply_count++;
     return DIA_OK;
 }
@@ -71,18 +71,18 @@ static enum dia_status read_entries(struct rig_reader *reader, const struct tree
                                     const char *key, uint32_t most, reads_entry *read,
                                     struct dia_rig *rig)
 {
-    const struct tree_node *map = tree_get(root, key);
+    const struct tree_node *map = dia_tree_get(root, key);
     char where[40];
     snprintf(where, sizeof where, "'%s'", key);
-    enum dia_status status = rig_must_be(reader, map, TREE_MAP, where);
+    enum dia_status status = dia_rig_must_be(reader, map, TREE_MAP, where);
     if (status != DIA_OK)
         return status;
     if (!map->child)
-        return rig_wrong_value(reader, map, "'%s' is empty; a rig has at least one", key);
+        return dia_rig_wrong_value(reader, map, "'%s' is empty; a rig has at least one", key);
     uint32_t n = 0;
     for (const struct tree_node *node = map->child; node && status == DIA_OK; node = node->next) {
         if (n++ == most)
-            return rig_wrong_key(reader, node, "a rig has at most %u %s", (unsigned)most, key);
+            return dia_rig_wrong_key(reader, node, "a rig has at most %u %s", (unsigned)most, key);
         status = read(reader, node, rig);
     }
     return status;
@@ -91,30 +91,31 @@ static enum dia_status read_entries(struct rig_reader *reader, const struct tree
 static enum dia_status read_master(struct rig_reader *reader, const struct tree_node *root,
                                    struct dia_rig *rig)
 {
-    const struct tree_node *node = tree_get(root, "master");
+    const struct tree_node *node = dia_tree_get(root, "master");
     rig->master = DIA_SHARE_ONE;
-    return node ? rig_read_share(reader, node, "'master'", &rig->master) : DIA_OK;
+    return node ? dia_rig_read_share(reader, node, "'master'", &rig->master) : DIA_OK;
 }
 
 /* Faults of the simulated desk: kept as they are written, when they make sense. */
 static enum dia_status read_faults(struct rig_reader *reader, const struct tree_node *root,
                                    struct dia_rig *rig)
 {
-    const struct tree_node *list = tree_get(root, "faults");
+    const struct tree_node *list = dia_tree_get(root, "faults");
     if (!list)
         return DIA_OK;
-    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'faults'");
+    enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'faults'");
     struct dia_desk *desk = calloc(1, sizeof *desk);
     if (!desk)
-        return host_failed(reader->wrong, reader->path, "cannot be read");
+        return dia_host_failed(reader->wrong, reader->path, "cannot be read");
     dia_desk_init(desk, rig);
     for (const struct tree_node *node = list->child; node && status == DIA_OK; node = node->next) {
         struct dia_diagnostic why = {""};
-        status = rig_must_be(reader, node, TREE_SCALAR, "a fault");
+        status = dia_rig_must_be(reader, node, TREE_SCALAR, "a fault");
         if (status == DIA_OK && rig->fault_count == DIA_RIG_FAULTS)
-            status = rig_wrong_value(reader, node, "a rig has at most %d faults", DIA_RIG_FAULTS);
+            status =
+                dia_rig_wrong_value(reader, node, "a rig has at most %d faults", DIA_RIG_FAULTS);
         else if (status == DIA_OK && dia_desk_fault(desk, node->text, &why) != DIA_OK)
-            status = rig_wrong_value(reader, node, "%s", why.text);
+            status = dia_rig_wrong_value(reader, node, "%s", why.text);
         else if (status == DIA_OK)
             strcpy(rig->faults[rig->fault_count++], node->text);
     }
@@ -125,24 +126,24 @@ static enum dia_status read_faults(struct rig_reader *reader, const struct tree_
 static enum dia_status read_rig(struct rig_reader *reader, const struct tree_node *root,
                                 struct dia_rig *rig)
 {
-    enum dia_status status = rig_read_fields(reader, root, rig_fields, rig, "a rig file");
+    enum dia_status status = dia_rig_read_fields(reader, root, rig_fields, rig, "a rig file");
     if (status == DIA_OK)
         status = read_master(reader, root, rig);
     if (status == DIA_OK)
-        status = rig_read_fields(reader, tree_get(root, "controller"), controller_fields,
-                                 &rig->controller, "'controller'");
+        status = dia_rig_read_fields(reader, dia_tree_get(root, "controller"), controller_fields,
+                                     &rig->controller, "'controller'");
     if (status == DIA_OK)
         status = read_entries(reader, root, "supplies", DIA_RIG_SUPPLIES, read_supply, rig);
-    if (status == DIA_OK && !tree_get(root, "lanes") && !tree_get(root, "devices"))
-        return rig_wrong_key(reader, root,
-                             "a rig file has 'lanes' (of pixels), 'devices' or both; "
-                             "write 'lanes:' and a lane below it");
-    if (status == DIA_OK && tree_get(root, "lanes"))
-        status = read_entries(reader, root, "lanes", DIA_RIG_LANES, rig_read_lane, rig);
-    if (status == DIA_OK && tree_get(root, "devices"))
-        status = read_entries(reader, root, "devices", DIA_RIG_DEVICES, rig_read_device, rig);
-    if (status == DIA_OK && tree_get(root, "lanes"))
-        status = rig_check_groups(reader, tree_get(root, "lanes"), rig);
+    if (status == DIA_OK && !dia_tree_get(root, "lanes") && !dia_tree_get(root, "devices"))
+        return dia_rig_wrong_key(reader, root,
+                                 "a rig file has 'lanes' (of pixels), 'devices' or both; "
+                                 "write 'lanes:' and a lane below it");
+    if (status == DIA_OK && dia_tree_get(root, "lanes"))
+        status = read_entries(reader, root, "lanes", DIA_RIG_LANES, dia_rig_read_lane, rig);
+    if (status == DIA_OK && dia_tree_get(root, "devices"))
+        status = read_entries(reader, root, "devices", DIA_RIG_DEVICES, dia_rig_read_device, rig);
+    if (status == DIA_OK && dia_tree_get(root, "lanes"))
+        status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
     if (status == DIA_OK)
         status = read_faults(reader, root, rig);
     return status;
@@ -154,10 +155,10 @@ enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_d
     struct tree tree;
     memset(rig, 0, sizeof *rig);
     rig->frame_rate_mhz = 30000;
-    enum dia_status status = tree_load(&tree, path, wrong);
+    enum dia_status status = dia_tree_load(&tree, path, wrong);
     if (status != DIA_OK)
         return status;
     status = read_rig(&reader, tree.root, rig);
-    tree_free(&tree);
+    dia_tree_free(&tree);
     return status;
 }

@@ -15,19 +15,19 @@ static const struct field at_fields[] = {
 };
 /* clang-format on */
 
-enum dia_status rig_read_at(struct rig_reader *reader, const struct tree_node *node,
-                            struct dia_rig_at *at)
+enum dia_status dia_rig_read_at(struct rig_reader *reader, const struct tree_node *node,
+                                struct dia_rig_at *at)
 {
     static const char *const turns[] = {"0", "90", "180", "270", NULL};
-    const struct tree_node *map = tree_get(node, "at");
+    const struct tree_node *map = dia_tree_get(node, "at");
     memset(at, 0, sizeof *at);
     if (!map)
         return DIA_OK;
-    enum dia_status status = rig_must_be(reader, map, TREE_MAP, "'at'");
+    enum dia_status status = dia_rig_must_be(reader, map, TREE_MAP, "'at'");
     if (status == DIA_OK)
-        status = rig_read_fields(reader, map, at_fields, at, "'at'");
+        status = dia_rig_read_fields(reader, map, at_fields, at, "'at'");
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(map, "turn"), "'turn'", turns, &at->turn);
+        status = dia_rig_read_choice(reader, dia_tree_get(map, "turn"), "'turn'", turns, &at->turn);
     at->given = 1;
     return status;
 }

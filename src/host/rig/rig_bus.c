@@ -19,8 +19,8 @@ static uint8_t pin_of(const struct dia_rig_device *device, enum family_wire wire
     return DIA_NO_PIN;
 }
 
-int rig_may_share(const struct dia_rig *rig, uint32_t pin, const struct dia_rig_device *device,
-                  uint8_t role)
+int dia_rig_may_share(const struct dia_rig *rig, uint32_t pin, const struct dia_rig_device *device,
+                      uint8_t role)
 {
     uint8_t wire = bus_wire(device, role);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
@@ -61,19 +61,21 @@ static enum dia_status join_bus(struct rig_reader *reader, const struct tree_nod
     uint8_t data = pin_of(device, i2c ? FAMILY_I2C_DATA : FAMILY_SPI_DATA);
     if (clock != pin_of(other, i2c ? FAMILY_I2C_CLOCK : FAMILY_SPI_CLOCK) ||
         data != pin_of(other, i2c ? FAMILY_I2C_DATA : FAMILY_SPI_DATA))
-        return rig_wrong_key(reader, node,
-                             "'%s' shares one wire of a bus with '%s'; give it the other one too, "
-                             "or pins of its own",
-                             device->name, other->name);
+        return dia_rig_wrong_key(
+            reader, node,
+            "'%s' shares one wire of a bus with '%s'; give it the other one too, "
+            "or pins of its own",
+            device->name, other->name);
     if (!i2c && (!by_spi(device) || !by_spi(other)))
-        return rig_wrong_key(reader, node,
-                             "'%s' shares its bus, so it must go by SPI; write a 'clock' for it",
-                             by_spi(device) ? other->name : device->name);
+        return dia_rig_wrong_key(
+            reader, node, "'%s' shares its bus, so it must go by SPI; write a 'clock' for it",
+            by_spi(device) ? other->name : device->name);
     if (i2c && device->address == other->address)
-        return rig_wrong_key(reader, node,
-                             "'%s' and '%s' have the address 0x%02x on one bus; set another one by "
-                             "the solder pads of one of them",
-                             device->name, other->name, (unsigned)device->address);
+        return dia_rig_wrong_key(
+            reader, node,
+            "'%s' and '%s' have the address 0x%02x on one bus; set another one by "
+            "the solder pads of one of them",
+            device->name, other->name, (unsigned)device->address);
     device->bus = other->bus;
     device->shares = other->shares = 1;
     return DIA_OK;
@@ -90,8 +92,8 @@ static int have_wire_in_common(const struct dia_rig_device *a, const struct dia_
     return 0;
 }
 
-enum dia_status rig_find_bus(struct rig_reader *reader, const struct tree_node *node,
-                             struct dia_rig *rig, struct dia_rig_device *device)
+enum dia_status dia_rig_find_bus(struct rig_reader *reader, const struct tree_node *node,
+                                 struct dia_rig *rig, struct dia_rig_device *device)
 {
     uint32_t spi = 0, i2c = 0, joined = 0;
     for (uint32_t i = 0; i < rig->lane_count; i++)
@@ -114,6 +116,6 @@ enum dia_status rig_find_bus(struct rig_reader *reader, const struct tree_node *
         return DIA_OK;
     device->bus = (uint8_t)(by_i2c(device) ? i2c : spi);
     if (spi >= DIA_SIM_BUSES || i2c >= DIA_SIM_BUSES)
-        return rig_wrong_key(reader, node, "a rig has at most %d SPI buses", DIA_SIM_BUSES);
+        return dia_rig_wrong_key(reader, node, "a rig has at most %d SPI buses", DIA_SIM_BUSES);
     return DIA_OK;
 }

@@ -32,17 +32,17 @@ const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
 static enum dia_status find_family(struct rig_reader *reader, const struct tree_node *node,
                                    struct dia_rig_device *device)
 {
-    const struct tree_node *chip = tree_get(node, "chip");
+    const struct tree_node *chip = dia_tree_get(node, "chip");
     const char *names[64];
     char all[320] = "";
     uint32_t n = 0;
     if (!chip)
-        return rig_wrong_key(reader, node, "device '%s' has no 'chip'; write 'chip: MAX7219'",
-                             device->name);
-    enum dia_status status = rig_must_be(reader, chip, TREE_SCALAR, "'chip'");
+        return dia_rig_wrong_key(reader, node, "device '%s' has no 'chip'; write 'chip: MAX7219'",
+                                 device->name);
+    enum dia_status status = dia_rig_must_be(reader, chip, TREE_SCALAR, "'chip'");
     if (status != DIA_OK)
         return status;
-    for (const struct dia_rig_family *const *family = rig_families; *family; family++) {
+    for (const struct dia_rig_family *const *family = dia_rig_families; *family; family++) {
         for (const struct family_part *part = (*family)->parts; part->name; part++) {
             size_t used = strlen(all);
             if (strcmp(part->name, chip->text) == 0) {
@@ -60,14 +60,14 @@ static enum dia_status find_family(struct rig_reader *reader, const struct tree_
     names[n] = NULL;
     for (const struct dia_pixel_part *const *part = dia_onewire_parts; *part; part++) {
         if (strcmp((*part)->name, chip->text) == 0)
-            return rig_wrong_value(reader, chip, "%s goes under 'lanes', not 'devices'",
-                                   chip->text);
+            return dia_rig_wrong_value(reader, chip, "%s goes under 'lanes', not 'devices'",
+                                       chip->text);
     }
     const char *near = dia_nearest(chip->text, names);
     if (near)
-        return rig_wrong_value(reader, chip, "unknown chip '%.40s'; did you mean %s?", chip->text,
-                               near);
-    return rig_wrong_value(reader, chip, "unknown chip '%.40s'; known: %s", chip->text, all);
+        return dia_rig_wrong_value(reader, chip, "unknown chip '%.40s'; did you mean %s?",
+                                   chip->text, near);
+    return dia_rig_wrong_value(reader, chip, "unknown chip '%.40s'; known: %s", chip->text, all);
 }
 
 static enum dia_status read_pin(struct rig_reader *reader, const struct tree_node *node,
@@ -80,27 +80,27 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
     while ((name = dia_rig_role(device, role)) != NULL && strcmp(name, node->key) != 0)
         role++;
     if (!name)
-        return rig_wrong_key(reader, node, "%s has no pin '%.20s'; it has %s, %s, %s and so on",
-                             device->chip, node->key, dia_rig_role(device, 0),
-                             dia_rig_role(device, 1), dia_rig_role(device, 2));
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, "a pin");
+        return dia_rig_wrong_key(reader, node, "%s has no pin '%.20s'; it has %s, %s, %s and so on",
+                                 device->chip, node->key, dia_rig_role(device, 0),
+                                 dia_rig_role(device, 1), dia_rig_role(device, 2));
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, "a pin");
     if (status != DIA_OK)
         return status;
     if (dia_quantity_read(node->text, DIA_NUMBER, 0, DIA_SIM_PINS - 1, "a pin", &pin, &why) !=
         DIA_OK)
-        return rig_wrong_value(reader, node, "%s", why.text);
+        return dia_rig_wrong_value(reader, node, "%s", why.text);
     const char *taken = dia_rig_on_pin(rig, (uint32_t)pin);
-    if (taken && rig_may_share(rig, (uint32_t)pin, device, role))
+    if (taken && dia_rig_may_share(rig, (uint32_t)pin, device, role))
         taken = NULL;
     for (uint8_t k = 0; k < DIA_RIG_PINS && !taken; k++) {
         if (device->pins[k] == pin)
             taken = device->name;
     }
     if (taken)
-        return rig_wrong_value(reader, node,
-                               "pin %d is already used by '%s'; each wire has its own, but for "
-                               "clock and data of a bus",
-                               (int)pin, taken);
+        return dia_rig_wrong_value(reader, node,
+                                   "pin %d is already used by '%s'; each wire has its own, but for "
+                                   "clock and data of a bus",
+                                   (int)pin, taken);
     device->pins[role] = (uint8_t)pin;
     return DIA_OK;
 }
@@ -110,8 +110,8 @@ static enum dia_status read_pins(struct rig_reader *reader, const struct tree_no
                                  uint32_t digits)
 {
     const struct dia_rig_family *family = device->family;
-    const struct tree_node *pins = tree_get(node, "pins");
-    enum dia_status status = rig_must_be(reader, pins, TREE_MAP, "'pins'");
+    const struct tree_node *pins = dia_tree_get(node, "pins");
+    enum dia_status status = dia_rig_must_be(reader, pins, TREE_MAP, "'pins'");
     memset(device->pins, DIA_NO_PIN, sizeof device->pins);
     for (const struct tree_node *pin = pins->child; pin && status == DIA_OK; pin = pin->next)
         status = read_pin(reader, pin, rig, device);
@@ -121,12 +121,12 @@ static enum dia_status read_pins(struct rig_reader *reader, const struct tree_no
     for (uint8_t role = 0; (name = dia_rig_role(device, role)) != NULL; role++) {
         int there = device->pins[role] != DIA_NO_PIN;
         if (!there && family->needs_pin(device, role, digits))
-            return rig_wrong_key(reader, pins, "'pins' of '%s' has no '%s'; write '%s: 20'",
-                                 device->name, name, name);
+            return dia_rig_wrong_key(reader, pins, "'pins' of '%s' has no '%s'; write '%s: 20'",
+                                     device->name, name, name);
         if (there && family->has_no_pin && family->has_no_pin(device, role, digits))
-            return rig_wrong_value(reader, tree_get(pins, name),
-                                   "'%s' has no pin '%s' wired as it is described here",
-                                   device->name, name);
+            return dia_rig_wrong_value(reader, dia_tree_get(pins, name),
+                                       "'%s' has no pin '%s' wired as it is described here",
+                                       device->name, name);
     }
     return DIA_OK;
 }
@@ -152,10 +152,10 @@ static enum dia_status read_colour(struct rig_reader *reader, const struct tree_
     }
     unsigned long value = strtoul(text + 1, NULL, 16);
     if (text[0] != '#' || strlen(text) != 7 || strspn(text + 1, "0123456789abcdefABCDEF") != 6)
-        return rig_wrong_value(reader, tree_get(node, "colour"),
-                               "'colour' is red, amber, yellow, green, blue, white, or as "
-                               "\"#ff2410\"; found '%.20s'",
-                               text);
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "colour"),
+                                   "'colour' is red, amber, yellow, green, blue, white, or as "
+                                   "\"#ff2410\"; found '%.20s'",
+                                   text);
     *colour = (struct dia_rgb){(uint8_t)(value >> 16), (uint8_t)(value >> 8), (uint8_t)value};
     return DIA_OK;
 }
@@ -166,7 +166,7 @@ static int is_wire_of(const char *lane, const char *device)
     size_t n = strlen(device);
     if (strncmp(lane, device, n) != 0 || lane[n] != '_')
         return 0;
-    for (const struct dia_rig_family *const *family = rig_families; *family; family++) {
+    for (const struct dia_rig_family *const *family = dia_rig_families; *family; family++) {
         for (const char *const *role = (*family)->roles; *role; role++) {
             if (strcasecmp(lane + n + 1, *role) == 0)
                 return 1;
@@ -180,19 +180,20 @@ static enum dia_status name_is_free(struct rig_reader *reader, const struct tree
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         if (strcmp(rig->lanes[i].name, name) == 0)
-            return rig_wrong_key(reader, node, "'%s' is a lane already; each name is there once",
-                                 name);
+            return dia_rig_wrong_key(reader, node,
+                                     "'%s' is a lane already; each name is there once", name);
         if (is_wire_of(rig->lanes[i].name, name))
-            return rig_wrong_key(reader, node,
-                                 "lane '%s' and a pin of '%s' would have one name in a trace; give "
-                                 "one of them another name",
-                                 rig->lanes[i].name, name);
+            return dia_rig_wrong_key(
+                reader, node,
+                "lane '%s' and a pin of '%s' would have one name in a trace; give "
+                "one of them another name",
+                rig->lanes[i].name, name);
     }
     return DIA_OK;
 }
 
-enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_node *node,
-                                struct dia_rig *rig)
+enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree_node *node,
+                                    struct dia_rig *rig)
 {
     struct dia_rig_device *device = &rig->devices[rig->device_count];
     struct device_words words;
@@ -200,23 +201,23 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
     memset(&words, 0, sizeof words);
     memset(device, 0, sizeof *device);
     device->colour = (struct dia_rgb){255, 36, 16};
-    enum dia_status status = rig_read_name(reader, node, "device", device->name);
+    enum dia_status status = dia_rig_read_name(reader, node, "device", device->name);
     if (status == DIA_OK)
         status = name_is_free(reader, node, rig, device->name);
     if (status != DIA_OK)
         return status;
     snprintf(where, sizeof where, "device '%s'", device->name);
-    status = rig_must_be(reader, node, TREE_MAP, where);
+    status = dia_rig_must_be(reader, node, TREE_MAP, where);
     if (status == DIA_OK)
         status = find_family(reader, node, device);
     if (status == DIA_OK)
-        status = rig_read_fields(reader, node, device->family->fields, &words, where);
+        status = dia_rig_read_fields(reader, node, device->family->fields, &words, where);
     if (status == DIA_OK)
-        status = rig_find_supply(reader, node, words.supply, rig, &device->supply);
+        status = dia_rig_find_supply(reader, node, words.supply, rig, &device->supply);
     if (status == DIA_OK)
         status = read_pins(reader, node, rig, device, words.digits);
     if (status == DIA_OK)
-        status = rig_read_at(reader, node, &device->at);
+        status = dia_rig_read_at(reader, node, &device->at);
     if (status == DIA_OK)
         status = read_colour(reader, node, words.colour, &device->colour);
     device->count = words.chips ? words.chips : 1;
@@ -225,7 +226,7 @@ enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_nod
     if (status == DIA_OK)
         status = device->family->read(reader, node, &words, device);
     if (status == DIA_OK)
-        status = rig_find_bus(reader, node, rig, device);
+        status = dia_rig_find_bus(reader, node, rig, device);
     if (status == DIA_OK)
         rig->device_count++;
     return status;

@@ -5,8 +5,8 @@
 #include "rig_fields.h"
 
 /* Reads a device behind the ones rig has; its supplies and lanes must have been read. */
-enum dia_status rig_read_device(struct rig_reader *reader, const struct tree_node *node,
-                                struct dia_rig *rig);
+enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree_node *node,
+                                    struct dia_rig *rig);
 
 /* What a device says in words and quantities, before it is looked up. */
 struct device_words {

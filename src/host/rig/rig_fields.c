@@ -14,11 +14,11 @@ static enum dia_status wrong_at(struct rig_reader *reader, size_t line, size_t c
 {
     char what[400];
     vsnprintf(what, sizeof what, format, args);
-    return host_wrong(reader->wrong, "%s:%zu:%zu: %s", reader->path, line, column, what);
+    return dia_host_wrong(reader->wrong, "%s:%zu:%zu: %s", reader->path, line, column, what);
 }
 
-enum dia_status rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
-                                const char *format, ...)
+enum dia_status dia_rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
+                                    const char *format, ...)
 {
     va_list args;
     va_start(args, format);
@@ -27,8 +27,8 @@ enum dia_status rig_wrong_value(struct rig_reader *reader, const struct tree_nod
     return status;
 }
 
-enum dia_status rig_wrong_key(struct rig_reader *reader, const struct tree_node *node,
-                              const char *format, ...)
+enum dia_status dia_rig_wrong_key(struct rig_reader *reader, const struct tree_node *node,
+                                  const char *format, ...)
 {
     va_list args;
     va_start(args, format);
@@ -38,14 +38,14 @@ enum dia_status rig_wrong_key(struct rig_reader *reader, const struct tree_node 
     return status;
 }
 
-enum dia_status rig_must_be(struct rig_reader *reader, const struct tree_node *node,
-                            enum tree_kind kind, const char *where)
+enum dia_status dia_rig_must_be(struct rig_reader *reader, const struct tree_node *node,
+                                enum tree_kind kind, const char *where)
 {
     static const char *const shapes[] = {"a single value", "a list '[a, b]'",
                                          "keys with values, indented below it"};
     if (node->kind == kind)
         return DIA_OK;
-    return rig_wrong_value(reader, node, "%s takes %s", where, shapes[kind]);
+    return dia_rig_wrong_value(reader, node, "%s takes %s", where, shapes[kind]);
 }
 
 static enum dia_status unknown_key(struct rig_reader *reader, const struct tree_node *node,
@@ -62,10 +62,10 @@ static enum dia_status unknown_key(struct rig_reader *reader, const struct tree_
     known[n] = NULL;
     const char *near = dia_nearest(node->key, known);
     if (near)
-        return rig_wrong_key(reader, node, "unknown key '%.40s' in %s; did you mean '%s'?",
-                             node->key, where, near);
-    return rig_wrong_key(reader, node, "unknown key '%.40s' in %s; it takes %s", node->key, where,
-                         all);
+        return dia_rig_wrong_key(reader, node, "unknown key '%.40s' in %s; did you mean '%s'?",
+                                 node->key, where, near);
+    return dia_rig_wrong_key(reader, node, "unknown key '%.40s' in %s; it takes %s", node->key,
+                             where, all);
 }
 
 static enum dia_status all_known(struct rig_reader *reader, const struct tree_node *map,
@@ -85,13 +85,13 @@ static enum dia_status read_text(struct rig_reader *reader, const struct tree_no
                                  const struct field *field, char *text, const char *what)
 {
     if (node->text[0] == 0)
-        return rig_wrong_value(reader, node, "%s is empty; such as %s", what, field->example);
+        return dia_rig_wrong_value(reader, node, "%s is empty; such as %s", what, field->example);
     if (strlen(node->text) >= (size_t)field->max)
-        return rig_wrong_value(reader, node, "%s is longer than %d bytes", what,
-                               (int)field->max - 1);
+        return dia_rig_wrong_value(reader, node, "%s is longer than %d bytes", what,
+                                   (int)field->max - 1);
     for (const char *at = node->text; *at; at++) {
         if (iscntrl((unsigned char)*at))
-            return rig_wrong_value(reader, node, "%s must be one line of plain text", what);
+            return dia_rig_wrong_value(reader, node, "%s must be one line of plain text", what);
     }
     strcpy(text, node->text);
     return DIA_OK;
@@ -104,7 +104,7 @@ static enum dia_status read_quantity(struct rig_reader *reader, const struct tre
     struct dia_diagnostic why = {""};
     if (dia_quantity_read(node->text, field->kind, field->min, field->max, what, &value, &why) !=
         DIA_OK)
-        return rig_wrong_value(reader, node, "%s", why.text);
+        return dia_rig_wrong_value(reader, node, "%s", why.text);
     /* the ranges of the table fit the 32 bits of the field, signed or not */
     uint32_t bits = (uint32_t)value;
     memcpy(out, &bits, sizeof bits);
@@ -114,16 +114,16 @@ static enum dia_status read_quantity(struct rig_reader *reader, const struct tre
 static enum dia_status read_field(struct rig_reader *reader, const struct tree_node *map,
                                   const struct field *field, void *base, const char *where)
 {
-    const struct tree_node *node = tree_get(map, field->key);
+    const struct tree_node *node = dia_tree_get(map, field->key);
     if (!node)
-        return field->required ? rig_wrong_key(reader, map, "%s has no '%s'; write '%s: %s'", where,
-                                               field->key, field->key, field->example)
+        return field->required ? dia_rig_wrong_key(reader, map, "%s has no '%s'; write '%s: %s'",
+                                                   where, field->key, field->key, field->example)
                                : DIA_OK;
     if (field->holds == HOLDS_MORE)
         return DIA_OK;
     char what[128];
     snprintf(what, sizeof what, "'%s'", field->key);
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, what);
     if (status != DIA_OK)
         return status;
     void *out = (char *)base + field->offset;
@@ -131,10 +131,10 @@ static enum dia_status read_field(struct rig_reader *reader, const struct tree_n
                                       : read_quantity(reader, node, field, out, what);
 }
 
-enum dia_status rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
-                                const struct field *fields, void *base, const char *where)
+enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
+                                    const struct field *fields, void *base, const char *where)
 {
-    enum dia_status status = rig_must_be(reader, map, TREE_MAP, where);
+    enum dia_status status = dia_rig_must_be(reader, map, TREE_MAP, where);
     if (status == DIA_OK)
         status = all_known(reader, map, fields, where);
     for (; status == DIA_OK && fields->key; fields++)
@@ -142,16 +142,17 @@ enum dia_status rig_read_fields(struct rig_reader *reader, const struct tree_nod
     return status;
 }
 
-enum dia_status rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
-                              const char *what, char name[DIA_RIG_NAME])
+enum dia_status dia_rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
+                                  const char *what, char name[DIA_RIG_NAME])
 {
     const char *key = entry->key;
     size_t n = strspn(key, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_");
     if (key[n] != 0 || !isalpha((unsigned char)key[0]) || n >= DIA_RIG_NAME)
-        return rig_wrong_key(reader, entry,
-                             "'%.40s' is no name for a %s; use letters, digits, - and _, a letter "
-                             "first, %d at most",
-                             key, what, DIA_RIG_NAME - 1);
+        return dia_rig_wrong_key(
+            reader, entry,
+            "'%.40s' is no name for a %s; use letters, digits, - and _, a letter "
+            "first, %d at most",
+            key, what, DIA_RIG_NAME - 1);
     strcpy(name, key);
     return DIA_OK;
 }

@@ -33,22 +33,22 @@ struct rig_reader {
 };
 
 /* Fails with file:line:column of a node, or of its key. */
-enum dia_status rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
-                                const char *format, ...) __attribute__((format(printf, 3, 4)));
-enum dia_status rig_wrong_key(struct rig_reader *reader, const struct tree_node *node,
-                              const char *format, ...) __attribute__((format(printf, 3, 4)));
+enum dia_status dia_rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
+                                    const char *format, ...) __attribute__((format(printf, 3, 4)));
+enum dia_status dia_rig_wrong_key(struct rig_reader *reader, const struct tree_node *node,
+                                  const char *format, ...) __attribute__((format(printf, 3, 4)));
 
 /* Fails unless node is a map (TREE_MAP), list or scalar; where is how to call it: "lane 'rail'". */
-enum dia_status rig_must_be(struct rig_reader *reader, const struct tree_node *node,
-                            enum tree_kind kind, const char *where);
+enum dia_status dia_rig_must_be(struct rig_reader *reader, const struct tree_node *node,
+                                enum tree_kind kind, const char *where);
 
 /* Reads the texts and quantities of a map into base; every key must be in the table (its last
  * entry has no key), and every required key in the map. */
-enum dia_status rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
-                                const struct field *fields, void *base, const char *where);
+enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
+                                    const struct field *fields, void *base, const char *where);
 
 /* A name of a supply or lane: letters, digits, - and _, a letter first, 31 at most. */
-enum dia_status rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
-                              const char *what, char name[DIA_RIG_NAME]);
+enum dia_status dia_rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
+                                  const char *what, char name[DIA_RIG_NAME]);
 
 #endif

@@ -65,16 +65,16 @@ static const struct field word_fields[] = {
 #undef AT
 /* clang-format on */
 
-enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
-                               const char *what, dia_share *share)
+enum dia_status dia_rig_read_share(struct rig_reader *reader, const struct tree_node *node,
+                                   const char *what, dia_share *share)
 {
     int64_t ppm;
     struct dia_diagnostic why = {""};
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, what);
     if (status != DIA_OK)
         return status;
     if (dia_quantity_read(node->text, DIA_PERCENT, 0, 1000000, what, &ppm, &why) != DIA_OK)
-        return rig_wrong_value(reader, node, "%s", why.text);
+        return dia_rig_wrong_value(reader, node, "%s", why.text);
     *share = (dia_share)((ppm * DIA_SHARE_ONE + 500000) / 1000000);
     return DIA_OK;
 }
@@ -109,11 +109,11 @@ static enum dia_status find_chip(struct rig_reader *reader, const struct tree_no
         names[n] = part->name;
     }
     names[n] = NULL;
-    const struct tree_node *node = tree_get(lane, "chip");
+    const struct tree_node *node = dia_tree_get(lane, "chip");
     const char *near = dia_nearest(word, names);
     if (near && strncmp(word, "WS2811", 7) != 0)
-        return rig_wrong_value(reader, node, "unknown chip '%s'; did you mean %s?", word, near);
-    return rig_wrong_value(reader, node, "unknown chip '%s'; known: %s", word, all);
+        return dia_rig_wrong_value(reader, node, "unknown chip '%s'; did you mean %s?", word, near);
+    return dia_rig_wrong_value(reader, node, "unknown chip '%s'; known: %s", word, all);
 }
 
 /* A chip with a clock line wants both keys of it, the others want none. */
@@ -123,30 +123,32 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
     static const char *const keys[] = {"clock_pin", "clock"}, *const examples[] = {"13", "4 MHz"};
     int clocked = lane->part.family == DIA_CLOCKED;
     for (int i = 0; i < 2; i++) {
-        const struct tree_node *value = tree_get(node, keys[i]);
+        const struct tree_node *value = dia_tree_get(node, keys[i]);
         if (value && !clocked)
-            return rig_wrong_key(reader, value, "'%s' is for chips with a clock line; %s has none",
-                                 keys[i], lane->part.name);
+            return dia_rig_wrong_key(reader, value,
+                                     "'%s' is for chips with a clock line; %s has none", keys[i],
+                                     lane->part.name);
         if (!value && clocked)
-            return rig_wrong_key(reader, node,
-                                 "lane '%s' has no '%s', which %s needs; write '%s: %s'",
-                                 lane->name, keys[i], lane->part.name, keys[i], examples[i]);
+            return dia_rig_wrong_key(reader, node,
+                                     "lane '%s' has no '%s', which %s needs; write '%s: %s'",
+                                     lane->name, keys[i], lane->part.name, keys[i], examples[i]);
     }
     if (!clocked)
         return DIA_OK;
     if (lane->clock_hz > lane->part.clock.max_hz)
-        return rig_wrong_value(reader, tree_get(node, "clock"), "'clock' of %s is at most %u MHz",
-                               lane->part.name, (unsigned)(lane->part.clock.max_hz / 1000000));
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "clock"),
+                                   "'clock' of %s is at most %u MHz", lane->part.name,
+                                   (unsigned)(lane->part.clock.max_hz / 1000000));
     for (uint32_t i = 0; i < rig->lane_count; i++)
         lane->bus = (uint8_t)(lane->bus + (rig->lanes[i].part.family == DIA_CLOCKED));
     if (lane->bus >= DIA_SIM_BUSES)
-        return rig_wrong_key(reader, node, "a rig has at most %d lanes with a clock line",
-                             DIA_SIM_BUSES);
+        return dia_rig_wrong_key(reader, node, "a rig has at most %d lanes with a clock line",
+                                 DIA_SIM_BUSES);
     return DIA_OK;
 }
 
-enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
-                                const char *word, const struct dia_rig *rig, uint32_t *supply)
+enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
+                                    const char *word, const struct dia_rig *rig, uint32_t *supply)
 {
     const char *names[DIA_RIG_SUPPLIES + 1];
     for (uint32_t i = 0; i < rig->supply_count; i++) {
@@ -158,9 +160,9 @@ enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_nod
     }
     names[rig->supply_count] = NULL;
     const char *near = dia_nearest(word, names);
-    return rig_wrong_value(reader, tree_get(lane, "supply"),
-                           "unknown supply '%s'; %s '%s', listed under 'supplies'", word,
-                           near ? "did you mean" : "there is", near ? near : names[0]);
+    return dia_rig_wrong_value(reader, dia_tree_get(lane, "supply"),
+                               "unknown supply '%s'; %s '%s', listed under 'supplies'", word,
+                               near ? "did you mean" : "there is", near ? near : names[0]);
 }
 
 static void take_currents(struct dia_rig_lane *lane)
@@ -177,9 +179,9 @@ static enum dia_status pin_is_free(struct rig_reader *reader, const struct tree_
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *other = &rig->lanes[i];
         if (other->pin == pin || (other->part.family == DIA_CLOCKED && other->clock_pin == pin))
-            return rig_wrong_value(reader, tree_get(node, key),
-                                   "pin %u already drives lane '%s'; each lane has its own",
-                                   (unsigned)pin, other->name);
+            return dia_rig_wrong_value(reader, dia_tree_get(node, key),
+                                       "pin %u already drives lane '%s'; each lane has its own",
+                                       (unsigned)pin, other->name);
     }
     return DIA_OK;
 }
@@ -191,8 +193,8 @@ static enum dia_status pins_are_free(struct rig_reader *reader, const struct tre
     if (status != DIA_OK || lane->part.family != DIA_CLOCKED)
         return status;
     if (lane->clock_pin == lane->pin)
-        return rig_wrong_value(reader, tree_get(node, "clock_pin"),
-                               "'clock_pin' is the same as 'pin', which is the data line");
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "clock_pin"),
+                                   "'clock_pin' is the same as 'pin', which is the data line");
     return pin_is_free(reader, node, "clock_pin", lane->clock_pin, rig);
 }
 
@@ -210,46 +212,49 @@ static enum dia_status name_is_free(struct rig_reader *reader, const struct tree
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *other = &rig->lanes[i];
         if (is_wire_of(lane, other) || is_wire_of(other, lane))
-            return rig_wrong_key(reader, node,
-                                 "'%s' and '%s' would have a wire of one name in a trace; give one "
-                                 "of them another name",
-                                 lane->name, other->name);
+            return dia_rig_wrong_key(
+                reader, node,
+                "'%s' and '%s' would have a wire of one name in a trace; give one "
+                "of them another name",
+                lane->name, other->name);
     }
     return DIA_OK;
 }
 
-/* Lanes of one group are sent at once: one chip, on neighbouring pins, which rig_check_groups sees
- * to when all lanes are read. */
+/* Lanes of one group are sent at once: one chip, on neighbouring pins, which dia_rig_check_groups
+ * sees to when all lanes are read. */
 static enum dia_status join_group(struct rig_reader *reader, const struct tree_node *node,
                                   const char *name, struct dia_rig *rig, struct dia_rig_lane *lane)
 {
-    const struct tree_node *group = tree_get(node, "group");
+    const struct tree_node *group = dia_tree_get(node, "group");
     if (!group)
         return DIA_OK;
     if (lane->part.family != DIA_ONEWIRE)
-        return rig_wrong_key(reader, group, "'group' is for chips without a clock line; %s has one",
-                             lane->part.name);
+        return dia_rig_wrong_key(reader, group,
+                                 "'group' is for chips without a clock line; %s has one",
+                                 lane->part.name);
     uint32_t k = 0;
     while (k < rig->group_count && strcmp(rig->groups[k], name) != 0)
         k++;
     if (k == DIA_RIG_GROUPS)
-        return rig_wrong_value(reader, group, "a rig has at most %d groups", DIA_RIG_GROUPS);
+        return dia_rig_wrong_value(reader, group, "a rig has at most %d groups", DIA_RIG_GROUPS);
     if (k == rig->group_count)
         strcpy(rig->groups[rig->group_count++], name);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *other = &rig->lanes[i];
         if (other->group == k + 1 && strcmp(other->part.name, lane->part.name) != 0)
-            return rig_wrong_value(reader, group,
-                                   "lane '%s' of group '%s' is %s; lanes sent at once are of one "
-                                   "chip, and this is %s",
-                                   other->name, name, other->part.name, lane->part.name);
+            return dia_rig_wrong_value(
+                reader, group,
+                "lane '%s' of group '%s' is %s; lanes sent at once are of one "
+                "chip, and this is %s",
+                other->name, name, other->part.name, lane->part.name);
     }
     lane->group = (uint8_t)(k + 1);
     return DIA_OK;
 }
 
-enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
-                                 const struct dia_rig *rig)
+enum dia_status dia_rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
+                                     const struct dia_rig *rig)
 {
     for (uint32_t k = 0; k < rig->group_count; k++) {
         uint32_t first = DIA_SIM_PINS, last = 0, n = 0;
@@ -261,41 +266,43 @@ enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_no
             n++;
         }
         if (n > DIA_PARALLEL_MOST)
-            return rig_wrong_value(reader, lanes, "group '%s' has %u lanes; at most %d go at once",
-                                   rig->groups[k], (unsigned)n, DIA_PARALLEL_MOST);
+            return dia_rig_wrong_value(reader, lanes,
+                                       "group '%s' has %u lanes; at most %d go at once",
+                                       rig->groups[k], (unsigned)n, DIA_PARALLEL_MOST);
         if (last - first + 1 != n)
-            return rig_wrong_value(reader, lanes,
-                                   "the %u lanes of group '%s' are on pins %u to %u; those of a "
-                                   "group are on neighbouring pins, one after the other",
-                                   (unsigned)n, rig->groups[k], (unsigned)first, (unsigned)last);
+            return dia_rig_wrong_value(
+                reader, lanes,
+                "the %u lanes of group '%s' are on pins %u to %u; those of a "
+                "group are on neighbouring pins, one after the other",
+                (unsigned)n, rig->groups[k], (unsigned)first, (unsigned)last);
     }
     return DIA_OK;
 }
 
-enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
-                              struct dia_rig *rig)
+enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
+                                  struct dia_rig *rig)
 {
     struct dia_rig_lane *lane = &rig->lanes[rig->lane_count];
     struct words words = {"", "", "", ""};
     char where[64];
     struct dia_diagnostic why = {""};
-    enum dia_status status = rig_read_name(reader, node, "lane", lane->name);
+    enum dia_status status = dia_rig_read_name(reader, node, "lane", lane->name);
     if (status != DIA_OK)
         return status;
     snprintf(where, sizeof where, "lane '%s'", lane->name);
-    status = rig_read_fields(reader, node, lane_fields, lane, where);
+    status = dia_rig_read_fields(reader, node, lane_fields, lane, where);
     if (status == DIA_OK)
-        status = rig_read_fields(reader, node, word_fields, &words, where);
+        status = dia_rig_read_fields(reader, node, word_fields, &words, where);
     if (status == DIA_OK)
         status = find_chip(reader, node, words.chip, lane);
     if (status == DIA_OK)
-        status = rig_set_order(lane, words.order, &why);
+        status = dia_rig_set_order(lane, words.order, &why);
     if (status == DIA_BAD_VALUE && why.text[0])
-        return rig_wrong_value(reader, tree_get(node, "order"), "%s", why.text);
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "order"), "%s", why.text);
     if (status == DIA_OK)
-        status = rig_find_supply(reader, node, words.supply, rig, &lane->supply);
+        status = dia_rig_find_supply(reader, node, words.supply, rig, &lane->supply);
     if (status == DIA_OK)
-        status = rig_read_light(reader, node, lane);
+        status = dia_rig_read_light(reader, node, lane);
     if (status == DIA_OK)
         status = check_clock(reader, node, rig, lane);
     if (status == DIA_OK)
@@ -305,9 +312,9 @@ enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node 
     if (status == DIA_OK)
         status = join_group(reader, node, words.group, rig, lane);
     if (status == DIA_OK)
-        status = rig_read_at(reader, node, &lane->at);
+        status = dia_rig_read_at(reader, node, &lane->at);
     if (status == DIA_OK)
-        status = rig_read_layout(reader, node, where, lane->count, rig, &lane->layout);
+        status = dia_rig_read_layout(reader, node, where, lane->count, rig, &lane->layout);
     if (status != DIA_OK)
         return status;
     take_currents(lane);

@@ -5,19 +5,19 @@
 #include "rig_fields.h"
 
 /* Reads a lane behind the ones rig has; its supplies must have been read. */
-enum dia_status rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
-                              struct dia_rig *rig);
+enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
+                                  struct dia_rig *rig);
 
 /* When all lanes are read: those of a group are on neighbouring pins. */
-enum dia_status rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
-                                 const struct dia_rig *rig);
+enum dia_status dia_rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
+                                     const struct dia_rig *rig);
 
 /* The number of the supply that the 'supply' of a lane or device names. */
-enum dia_status rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
-                                const char *word, const struct dia_rig *rig, uint32_t *supply);
+enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
+                                    const char *word, const struct dia_rig *rig, uint32_t *supply);
 
 /* 0 % to 100 %, rounded to nearest. */
-enum dia_status rig_read_share(struct rig_reader *reader, const struct tree_node *node,
-                               const char *what, dia_share *share);
+enum dia_status dia_rig_read_share(struct rig_reader *reader, const struct tree_node *node,
+                                   const char *what, dia_share *share);
 
 #endif

@@ -60,13 +60,13 @@ static const struct field panels_fields[] = {
 #undef AT
 /* clang-format on */
 
-enum dia_status rig_read_choice(struct rig_reader *reader, const struct tree_node *node,
-                                const char *what, const char *const *words, uint8_t *choice)
+enum dia_status dia_rig_read_choice(struct rig_reader *reader, const struct tree_node *node,
+                                    const char *what, const char *const *words, uint8_t *choice)
 {
     char all[160] = "";
     if (!node)
         return DIA_OK;
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, what);
     if (status != DIA_OK)
         return status;
     for (uint8_t k = 0; words[k]; k++) {
@@ -77,7 +77,8 @@ enum dia_status rig_read_choice(struct rig_reader *reader, const struct tree_nod
         size_t used = strlen(all);
         snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", words[k]);
     }
-    return rig_wrong_value(reader, node, "%s is one of: %s; found '%.40s'", what, all, node->text);
+    return dia_rig_wrong_value(reader, node, "%s is one of: %s; found '%.40s'", what, all,
+                               node->text);
 }
 
 static enum dia_status read_way(struct rig_reader *reader, const struct tree_node *grid,
@@ -88,12 +89,14 @@ static enum dia_status read_way(struct rig_reader *reader, const struct tree_nod
     static const char *const corners[] = {"top-left", "top-right", "bottom-left", "bottom-right",
                                           NULL};
     uint8_t run = 0, snake = 0, corner = 0;
-    enum dia_status status = rig_read_choice(reader, tree_get(grid, "runs"), "'runs'", runs, &run);
+    enum dia_status status =
+        dia_rig_read_choice(reader, dia_tree_get(grid, "runs"), "'runs'", runs, &run);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(grid, "serpentine"), "'serpentine'", serpentine,
-                                 &snake);
+        status = dia_rig_read_choice(reader, dia_tree_get(grid, "serpentine"), "'serpentine'",
+                                     serpentine, &snake);
     if (status == DIA_OK)
-        status = rig_read_choice(reader, tree_get(grid, "corner"), "'corner'", corners, &corner);
+        status =
+            dia_rig_read_choice(reader, dia_tree_get(grid, "corner"), "'corner'", corners, &corner);
     *way = (uint8_t)((run ? DIA_GRID_BY_COLUMN : 0) | (snake ? DIA_GRID_SERPENTINE : 0) |
                      (corner & 1 ? DIA_GRID_RIGHT : 0) | (corner & 2 ? DIA_GRID_BOTTOM : 0));
     return status;
@@ -106,10 +109,10 @@ static enum dia_status turn_grid(struct rig_reader *reader, const struct tree_no
     static const char *const no_yes[] = {"no", "yes", NULL};
     uint8_t turn = 0, mirrored = 0;
     enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "turn"), "'turn'", turns, &turn);
+        dia_rig_read_choice(reader, dia_tree_get(node, "turn"), "'turn'", turns, &turn);
     if (status == DIA_OK)
-        status =
-            rig_read_choice(reader, tree_get(node, "mirrored"), "'mirrored'", no_yes, &mirrored);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "mirrored"), "'mirrored'", no_yes,
+                                     &mirrored);
     if (mirrored)
         *grid = dia_grid_mirrored(grid);
     for (; turn; turn--)
@@ -126,7 +129,7 @@ static enum dia_status read_grid(struct rig_reader *reader, const struct tree_no
     if (status != DIA_OK)
         return status;
     if ((uint64_t)said->columns * said->rows != count)
-        return rig_wrong_value(
+        return dia_rig_wrong_value(
             reader, node, "%u columns of %u are %llu pixels, but 'count' of %s is %u",
             (unsigned)said->columns, (unsigned)said->rows,
             (unsigned long long)said->columns * said->rows, where, (unsigned)count);
@@ -144,18 +147,18 @@ static enum dia_status read_panels(struct rig_reader *reader, const struct tree_
     if (status != DIA_OK)
         return status;
     if (panels > DIA_RIG_TILES)
-        return rig_wrong_value(reader, node, "at most %d panels; these are %u", DIA_RIG_TILES,
-                               (unsigned)panels);
+        return dia_rig_wrong_value(reader, node, "at most %d panels; these are %u", DIA_RIG_TILES,
+                                   (unsigned)panels);
     if (panels * said->columns * said->rows != count)
-        return rig_wrong_value(reader, node, "%u panels of %u by %u are %u pixels, but %s has %u",
-                               (unsigned)panels, (unsigned)said->columns, (unsigned)said->rows,
-                               (unsigned)(panels * said->columns * said->rows), where,
-                               (unsigned)count);
+        return dia_rig_wrong_value(
+            reader, node, "%u panels of %u by %u are %u pixels, but %s has %u", (unsigned)panels,
+            (unsigned)said->columns, (unsigned)said->rows,
+            (unsigned)(panels * said->columns * said->rows), where, (unsigned)count);
     dia_grid_init(&layout->tiles.panel, (uint16_t)said->columns, (uint16_t)said->rows, way);
     layout->tiles.columns = (uint8_t)said->across;
     layout->tiles.rows = (uint8_t)said->down;
     layout->tiles.count = (uint8_t)panels;
-    return rig_read_order(reader, tree_get(node, "order"), layout);
+    return dia_rig_read_order(reader, dia_tree_get(node, "order"), layout);
 }
 
 static enum dia_status read_fold(struct rig_reader *reader, const struct tree_node *node,
@@ -165,7 +168,7 @@ static enum dia_status read_fold(struct rig_reader *reader, const struct tree_no
     layout->fold.there = said->there ? said->there : (count + 1) / 2;
     layout->fold.gap_um = said->gap_um;
     if (layout->fold.there > count || count - layout->fold.there > layout->fold.there)
-        return rig_wrong_value(
+        return dia_rig_wrong_value(
             reader, node, "of %u pixels %u go there, so %u would come back; as many at most",
             (unsigned)count, (unsigned)layout->fold.there, (unsigned)(count - layout->fold.there));
     return DIA_OK;
@@ -179,19 +182,19 @@ static enum dia_status read_points(struct rig_reader *reader, const struct tree_
     struct dia_diagnostic why = {""};
     char path[4096];
     const char *slash = strrchr(reader->path, '/');
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, "'points'");
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, "'points'");
     if (status != DIA_OK)
         return status;
     if (count > DIA_RIG_POINTS - rig->point_count)
-        return rig_wrong_value(reader, node, "a rig has at most %d points", DIA_RIG_POINTS);
+        return dia_rig_wrong_value(reader, node, "a rig has at most %d points", DIA_RIG_POINTS);
     int folder = slash && node->text[0] != '/' ? (int)(slash - reader->path) + 1 : 0;
     if (snprintf(path, sizeof path, "%.*s%s", folder, reader->path, node->text) >= (int)sizeof path)
-        return rig_wrong_value(reader, node, "the path is too long");
+        return dia_rig_wrong_value(reader, node, "the path is too long");
     layout->first_point = rig->point_count;
     status = dia_points_read(path, rig->points + rig->point_count, count, &why);
     if (status == DIA_OK)
         rig->point_count += count;
-    return status == DIA_OK ? status : rig_wrong_value(reader, node, "%s", why.text);
+    return status == DIA_OK ? status : dia_rig_wrong_value(reader, node, "%s", why.text);
 }
 
 /* A line from the right, a ring against the clock: a grid of one row whose chain goes back. */
@@ -200,8 +203,8 @@ static enum dia_status read_reversed(struct rig_reader *reader, const struct tre
 {
     static const char *const no_yes[] = {"no", "yes", NULL};
     uint8_t reversed = 0;
-    enum dia_status status =
-        rig_read_choice(reader, tree_get(node, "reversed"), "'reversed'", no_yes, &reversed);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "reversed"),
+                                                 "'reversed'", no_yes, &reversed);
     if (status == DIA_OK)
         dia_grid_init(&layout->grid, (uint16_t)count, 1, reversed ? DIA_GRID_RIGHT : 0);
     return status;
@@ -222,20 +225,20 @@ static enum dia_status find_shape(struct rig_reader *reader, const struct tree_n
                                   const struct tree_node **node, uint8_t *shape)
 {
     for (uint8_t k = 0; names[k]; k++) {
-        const struct tree_node *found = tree_get(lane, names[k]);
+        const struct tree_node *found = dia_tree_get(lane, names[k]);
         if (found && *node)
-            return rig_wrong_key(reader, found,
-                                 "'%s' and '%s' both say how %s lies; keep one of them",
-                                 names[*shape], names[k], where);
+            return dia_rig_wrong_key(reader, found,
+                                     "'%s' and '%s' both say how %s lies; keep one of them",
+                                     names[*shape], names[k], where);
         if (found) {
             *node = found;
             *shape = k;
         }
     }
     if (!*node)
-        return rig_wrong_key(reader, lane,
-                             "%s has no 'line', 'ring' or 'grid'; write 'line: { pitch: 16.7 mm }'",
-                             where);
+        return dia_rig_wrong_key(
+            reader, lane, "%s has no 'line', 'ring' or 'grid'; write 'line: { pitch: 16.7 mm }'",
+            where);
     return DIA_OK;
 }
 
@@ -257,9 +260,9 @@ static enum dia_status read_shape(struct rig_reader *reader, const struct tree_n
     }
 }
 
-enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
-                                const char *where, uint32_t count, struct dia_rig *rig,
-                                struct dia_rig_layout *layout)
+enum dia_status dia_rig_read_layout(struct rig_reader *reader, const struct tree_node *lane,
+                                    const char *where, uint32_t count, struct dia_rig *rig,
+                                    struct dia_rig_layout *layout)
 {
     static const char *const names[] = {"line", "ring", "grid", "fold", "panels", "points", NULL};
     static const struct field *const fields[] = {line_fields, ring_fields,   grid_fields,
@@ -275,9 +278,9 @@ enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_nod
         return status;
     snprintf(inside, sizeof inside, "'%s' of %s", names[layout->shape], where);
     if (fields[layout->shape])
-        status = rig_read_fields(reader, node, fields[layout->shape], &said, inside);
+        status = dia_rig_read_fields(reader, node, fields[layout->shape], &said, inside);
     if (status == DIA_OK)
-        status = rig_read_gaps(reader, tree_get(lane, "gaps"), count, layout);
+        status = dia_rig_read_gaps(reader, dia_tree_get(lane, "gaps"), count, layout);
     uint32_t placed = count - layout->gap_count;
     if (status == DIA_OK)
         status = read_shape(reader, node, where, placed, rig, &said, layout);
@@ -299,10 +302,10 @@ enum dia_status rig_read_layout(struct rig_reader *reader, const struct tree_nod
         dia_rig_lie(rig, &whole, &lying);
     }
     if (lying.surface.count != placed)
-        return rig_wrong_value(reader, node,
-                               "%s is longer than 2147 m, or its pixels lie closer "
-                               "than 1 um; check it and 'count'",
-                               where);
+        return dia_rig_wrong_value(reader, node,
+                                   "%s is longer than 2147 m, or its pixels lie closer "
+                                   "than 1 um; check it and 'count'",
+                                   where);
     return DIA_OK;
 }
 

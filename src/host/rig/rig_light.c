@@ -9,26 +9,26 @@
 static enum dia_status read_white(struct rig_reader *reader, const struct tree_node *lane,
                                   struct dia_rig_lane *out)
 {
-    const struct tree_node *list = tree_get(lane, "white");
+    const struct tree_node *list = dia_tree_get(lane, "white");
     uint8_t channels = (uint8_t)strlen(out->order), n = 0;
     for (uint8_t c = 0; c < 4; c++)
         out->white[c] = DIA_SHARE_ONE;
     if (!list)
         return DIA_OK;
-    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'white'");
+    enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'white'");
     if (status != DIA_OK)
         return status;
     for (const struct tree_node *node = list->child; node; node = node->next) {
         if (n < channels)
-            status = rig_read_share(reader, node, "'white'", &out->white[n]);
+            status = dia_rig_read_share(reader, node, "'white'", &out->white[n]);
         n++;
         if (status != DIA_OK)
             return status;
     }
     if (n != channels)
-        return rig_wrong_value(reader, list, "'white' of %s takes %d percentages, for %s; found %d",
-                               out->part.name, channels,
-                               channels == 4 ? "red, green, blue, white" : "red, green, blue", n);
+        return dia_rig_wrong_value(
+            reader, list, "'white' of %s takes %d percentages, for %s; found %d", out->part.name,
+            channels, channels == 4 ? "red, green, blue, white" : "red, green, blue", n);
     return DIA_OK;
 }
 
@@ -36,14 +36,14 @@ static enum dia_status read_white(struct rig_reader *reader, const struct tree_n
 static enum dia_status read_number(struct rig_reader *reader, const struct tree_node *node,
                                    const char *what, double min, double max, double *value)
 {
-    enum dia_status status = rig_must_be(reader, node, TREE_SCALAR, what);
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, what);
     char *end;
     if (status != DIA_OK)
         return status;
     *value = strtod(node->text, &end);
     if (end == node->text || *end || !isfinite(*value) || *value < min || *value > max)
-        return rig_wrong_value(reader, node, "%s is a number of %g to %g; found '%.40s'", what, min,
-                               max, node->text);
+        return dia_rig_wrong_value(reader, node, "%s is a number of %g to %g; found '%.40s'", what,
+                                   min, max, node->text);
     return DIA_OK;
 }
 
@@ -54,7 +54,7 @@ static enum dia_status read_seen(struct rig_reader *reader, const struct tree_no
     double seen[3] = {0, 0, 0}, most = 0;
     uint32_t scaled[3];
     int n = 0;
-    enum dia_status status = rig_must_be(reader, list, TREE_LIST, "'white_seen'");
+    enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'white_seen'");
     if (status != DIA_OK)
         return status;
     for (const struct tree_node *node = list->child; node; node = node->next, n++) {
@@ -65,7 +65,7 @@ static enum dia_status read_seen(struct rig_reader *reader, const struct tree_no
         most = n < 3 && seen[n] > most ? seen[n] : most;
     }
     if (n != 3)
-        return rig_wrong_value(
+        return dia_rig_wrong_value(
             reader, list,
             "'white_seen' takes three numbers, the light of red, green and blue; "
             "found %d",
@@ -73,9 +73,9 @@ static enum dia_status read_seen(struct rig_reader *reader, const struct tree_no
     for (int c = 0; c < 3; c++)
         scaled[c] = (uint32_t)(seen[c] / most * 65536 + 0.5);
     if (dia_white_measured(out->white, scaled) != DIA_OK)
-        return rig_wrong_value(reader, list,
-                               "'white_seen' has next to nothing of one colour; is "
-                               "that die lit?");
+        return dia_rig_wrong_value(reader, list,
+                                   "'white_seen' has next to nothing of one colour; is "
+                                   "that die lit?");
     return DIA_OK;
 }
 
@@ -91,16 +91,16 @@ static enum dia_status read_curve(struct rig_reader *reader, const struct tree_n
     return status;
 }
 
-enum dia_status rig_read_light(struct rig_reader *reader, const struct tree_node *node,
-                               struct dia_rig_lane *lane)
+enum dia_status dia_rig_read_light(struct rig_reader *reader, const struct tree_node *node,
+                                   struct dia_rig_lane *lane)
 {
-    const struct tree_node *seen = tree_get(node, "white_seen");
-    if (seen && tree_get(node, "white"))
-        return rig_wrong_key(reader, seen,
-                             "'white' and 'white_seen' both say what white is; keep "
-                             "one");
+    const struct tree_node *seen = dia_tree_get(node, "white_seen");
+    if (seen && dia_tree_get(node, "white"))
+        return dia_rig_wrong_key(reader, seen,
+                                 "'white' and 'white_seen' both say what white is; keep "
+                                 "one");
     enum dia_status status = read_white(reader, node, lane);
     if (status == DIA_OK && seen)
         status = read_seen(reader, seen, lane);
-    return status == DIA_OK ? read_curve(reader, tree_get(node, "curve"), lane) : status;
+    return status == DIA_OK ? read_curve(reader, dia_tree_get(node, "curve"), lane) : status;
 }

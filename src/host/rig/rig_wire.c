@@ -5,7 +5,7 @@
 #include "host_private.h"
 #include "rig_wire.h"
 
-int rig_output(const char *text, uint32_t chips)
+int dia_rig_output(const char *text, uint32_t chips)
 {
     char *end;
     unsigned long chip = strtoul(text, &end, 10);
@@ -15,8 +15,8 @@ int rig_output(const char *text, uint32_t chips)
 }
 
 /* Letters of the colours; the level of parts that have one comes before them and is not written. */
-enum dia_status rig_set_order(struct dia_rig_lane *lane, const char *order,
-                              struct dia_diagnostic *wrong)
+enum dia_status dia_rig_set_order(struct dia_rig_lane *lane, const char *order,
+                                  struct dia_diagnostic *wrong)
 {
     static const char letters[] = "RGBW";
     uint8_t from = lane->part.channels == &dia_channels_level;
@@ -36,18 +36,18 @@ enum dia_status rig_set_order(struct dia_rig_lane *lane, const char *order,
         seen |= 1u << (at - letters);
     }
     if (n != channels || seen != (1u << channels) - 1)
-        return host_wrong(wrong,
-                          "'order' of %s takes the letters %s, each once, such as %s; found '%s'",
-                          lane->part.name, channels == 4 ? "R G B W" : "R G B",
-                          channels == 4 ? "GRBW" : "GRB", order);
+        return dia_host_wrong(
+            wrong, "'order' of %s takes the letters %s, each once, such as %s; found '%s'",
+            lane->part.name, channels == 4 ? "R G B W" : "R G B", channels == 4 ? "GRBW" : "GRB",
+            order);
     for (size_t k = 0; k < n; k++)
         lane->part.order.channel[from + k] = (uint8_t)(strchr(letters, order[k]) - letters);
     memmove(lane->order, order, n + 1);
     return DIA_OK;
 }
 
-enum dia_status rig_set_part(struct dia_rig_lane *lane, const char *part,
-                             struct dia_diagnostic *wrong)
+enum dia_status dia_rig_set_part(struct dia_rig_lane *lane, const char *part,
+                                 struct dia_diagnostic *wrong)
 {
     const struct dia_pixel_part *const *parts =
         lane->part.family == DIA_CLOCKED ? dia_clocked_parts : dia_onewire_parts;
@@ -56,8 +56,9 @@ enum dia_status rig_set_part(struct dia_rig_lane *lane, const char *part,
             lane->part = **parts;
             for (uint8_t c = 0; c < 4; c++)
                 lane->white[c] = DIA_SHARE_ONE;
-            return rig_set_order(lane, "", wrong);
+            return dia_rig_set_order(lane, "", wrong);
         }
     }
-    return host_wrong(wrong, "there is no such chip '%.40s' in place of %s", part, lane->part.name);
+    return dia_host_wrong(wrong, "there is no such chip '%.40s' in place of %s", part,
+                          lane->part.name);
 }

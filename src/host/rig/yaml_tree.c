@@ -45,7 +45,7 @@ static const char *copied(struct tree *tree, const yaml_char_t *text, size_t len
     return copy;
 }
 
-void tree_free(struct tree *tree)
+void dia_tree_free(struct tree *tree)
 {
     struct piece *piece = tree->memory;
     while (piece) {
@@ -59,14 +59,14 @@ void tree_free(struct tree *tree)
 
 static enum dia_status wrong_at(struct loader *loader, yaml_mark_t mark, const char *what)
 {
-    return host_wrong(loader->wrong, "%s:%zu:%zu: %s", loader->path, mark.line + 1, mark.column + 1,
-                      what);
+    return dia_host_wrong(loader->wrong, "%s:%zu:%zu: %s", loader->path, mark.line + 1,
+                          mark.column + 1, what);
 }
 
 static enum dia_status no_memory(struct loader *loader)
 {
     errno = ENOMEM;
-    return host_failed(loader->wrong, loader->path, "cannot be read");
+    return dia_host_failed(loader->wrong, loader->path, "cannot be read");
 }
 
 /* What the parser stumbled over. Reader errors (bytes that are no text) carry an offset only. */
@@ -251,13 +251,13 @@ static enum dia_status read_file(struct loader *loader, unsigned char *room)
 {
     FILE *file = fopen(loader->path, "rb");
     if (!file) {
-        host_failed(loader->wrong, loader->path, "cannot be read");
+        dia_host_failed(loader->wrong, loader->path, "cannot be read");
         return DIA_BAD_VALUE;
     }
     loader->size = fread(room, 1, MOST_BYTES + 1, file);
     int failed = ferror(file);
     if (failed)
-        host_failed(loader->wrong, loader->path, "cannot be read");
+        dia_host_failed(loader->wrong, loader->path, "cannot be read");
     fclose(file);
     if (failed)
         return DIA_BAD_VALUE;
@@ -267,7 +267,7 @@ static enum dia_status read_file(struct loader *loader, unsigned char *room)
     return DIA_OK;
 }
 
-enum dia_status tree_load(struct tree *tree, const char *path, struct dia_diagnostic *wrong)
+enum dia_status dia_tree_load(struct tree *tree, const char *path, struct dia_diagnostic *wrong)
 {
     struct loader loader = {.path = path, .wrong = wrong, .tree = tree};
     tree->root = NULL;
@@ -286,11 +286,11 @@ enum dia_status tree_load(struct tree *tree, const char *path, struct dia_diagno
     yaml_parser_delete(&loader.parser);
     free(room);
     if (status != DIA_OK)
-        tree_free(tree);
+        dia_tree_free(tree);
     return status;
 }
 
-const struct tree_node *tree_get(const struct tree_node *map, const char *key)
+const struct tree_node *dia_tree_get(const struct tree_node *map, const char *key)
 {
     for (const struct tree_node *node = map->child; node; node = node->next) {
         if (strcmp(node->key, key) == 0)

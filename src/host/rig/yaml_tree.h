@@ -31,10 +31,10 @@ struct tree {
 };
 
 /* DIA_BAD_VALUE with file:line:column for anything that is not such a file, or cannot be read. */
-enum dia_status tree_load(struct tree *tree, const char *path, struct dia_diagnostic *wrong);
-void tree_free(struct tree *tree);
+enum dia_status dia_tree_load(struct tree *tree, const char *path, struct dia_diagnostic *wrong);
+void dia_tree_free(struct tree *tree);
 
 /* The value of a key, or NULL. */
-const struct tree_node *tree_get(const struct tree_node *map, const char *key);
+const struct tree_node *dia_tree_get(const struct tree_node *map, const char *key);
 
 #endif

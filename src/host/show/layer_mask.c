@@ -12,7 +12,7 @@ static enum dia_status read_share(const char *key, const char *text, dia_share *
                                   struct dia_diagnostic *wrong)
 {
     int64_t value;
-    enum dia_status status = show_amount(key, text, DIA_PERCENT, 0, 1000000, &value, wrong);
+    enum dia_status status = dia_show_amount(key, text, DIA_PERCENT, 0, 1000000, &value, wrong);
     if (status == DIA_OK)
         *share = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
     return status;
@@ -25,17 +25,17 @@ static enum dia_status read_key(struct dia_wave *mask, uint8_t key, const char *
     enum dia_status status;
     switch (key) {
     case 0:
-        return show_choose("'along'", text, show_axes, &mask->axis, wrong);
+        return dia_show_choose("'along'", text, dia_show_axes, &mask->axis, wrong);
     case 1:
-        status = show_amount("length", text, DIA_LENGTH, 1000, 100000000, &value, wrong);
+        status = dia_show_amount("length", text, DIA_LENGTH, 1000, 100000000, &value, wrong);
         mask->length_um = (int32_t)value;
         return status;
     case 2:
-        status = show_amount("speed", text, DIA_SPEED, -10000000, 10000000, &value, wrong);
+        status = dia_show_amount("speed", text, DIA_SPEED, -10000000, 10000000, &value, wrong);
         mask->speed_um_s = (int32_t)value;
         return status;
     case 3:
-        status = show_amount("period", text, DIA_TIME, 20, 3600000, &value, wrong);
+        status = dia_show_amount("period", text, DIA_TIME, 20, 3600000, &value, wrong);
         mask->period_ms = (uint32_t)value;
         return status;
     case 4:
@@ -50,17 +50,17 @@ static enum dia_status read_setting(struct dia_wave *mask, char *word, struct di
     char *equals = strchr(word, '=');
     uint8_t key;
     if (!equals)
-        return host_wrong(wrong,
-                          "'%.40s' sets nothing in a mask; write KEY=VALUE, such as "
-                          "length=50cm",
-                          word);
+        return dia_host_wrong(wrong,
+                              "'%.40s' sets nothing in a mask; write KEY=VALUE, such as "
+                              "length=50cm",
+                              word);
     *equals = 0;
-    enum dia_status status = show_choose("a key of a mask", word, keys, &key, wrong);
+    enum dia_status status = dia_show_choose("a key of a mask", word, keys, &key, wrong);
     return status == DIA_OK ? read_key(mask, key, equals + 1, wrong) : status;
 }
 
-enum dia_status show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
-                              char inside[SHOW_WORD], struct dia_diagnostic *wrong)
+enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
+                                  char inside[SHOW_WORD], struct dia_diagnostic *wrong)
 {
     size_t length = strlen(text), before = strcspn(text, "(");
     inside[0] = 0;
@@ -68,25 +68,25 @@ enum dia_status show_brackets(const char *text, const char *example, char shape[
     if (before == length)
         return DIA_OK;
     if (text[length - 1] != ')')
-        return host_wrong(wrong, "'%.40s' does not end with its closing bracket, as in %s", text,
-                          example);
+        return dia_host_wrong(wrong, "'%.40s' does not end with its closing bracket, as in %s",
+                              text, example);
     size_t within = length - before - 2;
     snprintf(inside, SHOW_WORD, "%.*s", (int)(within < SHOW_WORD ? within : SHOW_WORD - 1),
              text + before + 1);
     return DIA_OK;
 }
 
-enum dia_status show_mask_read(struct dia_wave *mask, const char *text,
-                               struct dia_diagnostic *wrong)
+enum dia_status dia_show_mask_read(struct dia_wave *mask, const char *text,
+                                   struct dia_diagnostic *wrong)
 {
     char shape[SHOW_WORD], inside[SHOW_WORD], word[SHOW_WORD];
     const char *at = inside;
     dia_wave_init(mask);
     enum dia_status status =
-        show_brackets(text, "sine(length=50cm speed=20cm/s)", shape, inside, wrong);
+        dia_show_brackets(text, "sine(length=50cm speed=20cm/s)", shape, inside, wrong);
     if (status == DIA_OK)
-        status = show_choose("a mask", shape, shapes, &mask->shape, wrong);
-    while (status == DIA_OK && show_word(&at, word))
+        status = dia_show_choose("a mask", shape, shapes, &mask->shape, wrong);
+    while (status == DIA_OK && dia_show_word(&at, word))
         status = read_setting(mask, word, wrong);
     return status;
 }

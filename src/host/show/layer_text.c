@@ -11,7 +11,7 @@
 #include "host_private.h"
 #include "show_private.h"
 
-const char *const show_axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
+const char *const dia_show_axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
 static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
@@ -26,7 +26,7 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
 }
 
 /* The next word, up to a space outside brackets. 0: there is none. */
-int show_word(const char **at, char word[SHOW_WORD])
+int dia_show_word(const char **at, char word[SHOW_WORD])
 {
     size_t n = 0;
     int depth = 0;
@@ -39,8 +39,8 @@ int show_word(const char **at, char word[SHOW_WORD])
     return n != 0;
 }
 
-enum dia_status show_choose(const char *what, const char *word, const char *const *words,
-                            uint8_t *choice, struct dia_diagnostic *wrong)
+enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
+                                uint8_t *choice, struct dia_diagnostic *wrong)
 {
     char all[120] = "";
     for (uint8_t k = 0; words[k]; k++) {
@@ -53,8 +53,8 @@ enum dia_status show_choose(const char *what, const char *word, const char *cons
     }
     const char *near = dia_nearest(word, words);
     if (near)
-        return host_wrong(wrong, "%s cannot be '%.40s'; did you mean '%s'?", what, word, near);
-    return host_wrong(wrong, "%s cannot be '%.40s'; it is one of: %s", what, word, all);
+        return dia_host_wrong(wrong, "%s cannot be '%.40s'; did you mean '%s'?", what, word, near);
+    return dia_host_wrong(wrong, "%s cannot be '%.40s'; it is one of: %s", what, word, all);
 }
 
 /* Elements of all of a lane or device. */
@@ -103,8 +103,8 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
         }
     }
     const char *near = dia_nearest(name, names);
-    return host_wrong(wrong, "there is no '%.40s' that shows looks on this rig%s%s%s", name,
-                      near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
+    return dia_host_wrong(wrong, "there is no '%.40s' that shows looks on this rig%s%s%s", name,
+                          near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
 }
 
 /* "handrail" or "handrail[0-59]". */
@@ -123,8 +123,9 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
         return status;
     if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2 || !end || bracket[1 + end] ||
         from > to || to >= count)
-        return host_wrong(wrong, "a stretch of '%s' is such as %s[0-%u]; it has elements 0 to %u",
-                          text, text, (unsigned)(count - 1), (unsigned)(count - 1));
+        return dia_host_wrong(wrong,
+                              "a stretch of '%s' is such as %s[0-%u]; it has elements 0 to %u",
+                              text, text, (unsigned)(count - 1), (unsigned)(count - 1));
     part->first = from;
     part->count = to - from + 1;
     return DIA_OK;
@@ -147,8 +148,8 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     count = part.is_device ? rig->devices[part.number].lamps : rig->lanes[part.number].count;
     if (sscanf(text + length, "[%6u]%n", &which, &end) != 1 || !end || text[length + (size_t)end] ||
         which >= count)
-        return host_wrong(wrong, "an element of '%s' is such as %s[0]; it has elements 0 to %u",
-                          name, name, (unsigned)(count - 1));
+        return dia_host_wrong(wrong, "an element of '%s' is such as %s[0]; it has elements 0 to %u",
+                              name, name, (unsigned)(count - 1));
     *is_device = part.is_device;
     *number = part.number;
     *element = which;
@@ -166,7 +167,7 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
         if (plus)
             *plus++ = 0;
         if (layer->parts == DIA_RIG_PARTS)
-            return host_wrong(wrong, "a layer is on at most %d places", DIA_RIG_PARTS);
+            return dia_host_wrong(wrong, "a layer is on at most %d places", DIA_RIG_PARTS);
         struct dia_rig_part *part = &layer->part[layer->parts];
         enum dia_status status = read_part(rig, rest, part, wrong);
         if (status != DIA_OK)
@@ -200,8 +201,9 @@ static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_
     return status;
 }
 
-enum dia_status show_amount(const char *clause, const char *word, enum dia_quantity kind,
-                            int64_t min, int64_t max, int64_t *value, struct dia_diagnostic *wrong)
+enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_quantity kind,
+                                int64_t min, int64_t max, int64_t *value,
+                                struct dia_diagnostic *wrong)
 {
     char what[48];
     snprintf(what, sizeof what, "'%.40s'", clause);
@@ -219,24 +221,24 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
     case 0:
         return read_where(layer, rig, word, wrong);
     case 1:
-        return show_choose("'along'", word, show_axes, &layer->axis, wrong);
+        return dia_show_choose("'along'", word, dia_show_axes, &layer->axis, wrong);
     case 2:
-        return show_choose("'blend'", word, blends, &layer->blend, wrong);
+        return dia_show_choose("'blend'", word, blends, &layer->blend, wrong);
     case 3:
-        status = show_amount("level", word, DIA_PERCENT, 0, 1000000, &value, wrong);
+        status = dia_show_amount("level", word, DIA_PERCENT, 0, 1000000, &value, wrong);
         if (status == DIA_OK)
             layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
     case 9:
         if (!layer->look->draws)
-            return host_wrong(wrong, "'sprite' is for the look draw; this is %s",
-                              layer->look->name);
+            return dia_host_wrong(wrong, "'sprite' is for the look draw; this is %s",
+                                  layer->look->name);
         return dia_rig_sprite_read(word, &layer->sprite, wrong);
     case 8:
         layer->masked = 1;
-        return show_mask_read(&layer->mask, word, wrong);
+        return dia_show_mask_read(&layer->mask, word, wrong);
     default:
-        status = show_amount(clauses[clause], word, DIA_TIME, 0, 86400000, &value, wrong);
+        status = dia_show_amount(clauses[clause], word, DIA_TIME, 0, 86400000, &value, wrong);
         if (status == DIA_OK)
             *times[clause - 4] = (uint32_t)value;
         return status;
@@ -255,7 +257,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
 {
     char word[SHOW_WORD], value[SHOW_WORD];
     enum dia_status status = DIA_OK;
-    while (status == DIA_OK && show_word(&at, word)) {
+    while (status == DIA_OK && dia_show_word(&at, word)) {
         uint8_t clause = 0;
         if (sets_a_parameter(word)) {
             status = dia_rig_layer_set(layer, word, wrong);
@@ -265,14 +267,14 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             clause++;
         if (!clauses[clause]) {
             const char *near = dia_nearest(word, clauses);
-            return host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
-                              near ? "did you mean '"
-                                   : "after the look come KEY=VALUE, and on, along, "
-                                     "blend, level, mask, sprite, from, for, fade-in, fade-out",
-                              near ? near : "", near ? "'?" : "");
+            return dia_host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
+                                  near ? "did you mean '"
+                                       : "after the look come KEY=VALUE, and on, along, "
+                                         "blend, level, mask, sprite, from, for, fade-in, fade-out",
+                                  near ? near : "", near ? "'?" : "");
         }
-        if (!show_word(&at, value))
-            return host_wrong(wrong, "'%s' has nothing behind it", word);
+        if (!dia_show_word(&at, value))
+            return dia_host_wrong(wrong, "'%s' has nothing behind it", word);
         status = read_clause(layer, rig, clause, value, wrong);
     }
     return status;
@@ -284,9 +286,9 @@ enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia
     struct dia_rig_layer read;
     char name[SHOW_WORD];
     const char *at = text;
-    if (!show_word(&at, name))
-        return host_wrong(wrong,
-                          "a layer begins with the name of a look, such as 'chase on handrail'");
+    if (!dia_show_word(&at, name))
+        return dia_host_wrong(
+            wrong, "a layer begins with the name of a look, such as 'chase on handrail'");
     const struct dia_look *look = dia_look_named(name, wrong);
     if (!look)
         return DIA_BAD_VALUE;

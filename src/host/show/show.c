@@ -69,7 +69,7 @@ enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *pl
     struct dia_rig_layer now[DIA_RIG_LAYERS];
     for (uint32_t i = 0; i < rig->device_count && show->press_count; i++) {
         if (dia_rig_has_keys(&rig->devices[i]))
-            dia_player_hold_keys(player, i, show_held(show, i, ms));
+            dia_player_hold_keys(player, i, dia_show_held(show, i, ms));
     }
     dia_show_at(show, ms, now);
     return dia_player_show_layers(player, now, show->layer_count, ms, slot, frame_ns);

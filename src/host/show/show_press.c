@@ -12,7 +12,7 @@
 #define EVERY_MS 5    /* how often contacts are read: less than anything that is waited for */
 #define REST_MS  1000 /* after which a key that is open has nothing more to tell */
 
-uint8_t show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
+uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
 {
     unsigned held = 0;
     for (uint32_t k = 0; k < show->press_count; k++) {
@@ -62,7 +62,7 @@ static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
     if (!has_double(show, device))
         keys.double_ms = 0;
     for (uint64_t ms = from_ms; ms < last_ms + REST_MS; ms += EVERY_MS) {
-        uint8_t held = show_held(show, device, (uint32_t)ms);
+        uint8_t held = dia_show_held(show, device, (uint32_t)ms);
         if (held)
             last_ms = ms;
         dia_keys_feed(&keys, (uint32_t)ms, held);
@@ -86,7 +86,7 @@ static uint64_t next_press(const struct dia_show *show, uint32_t device, uint64_
     return next;
 }
 
-enum dia_status show_hear(struct dia_show *show)
+enum dia_status dia_show_hear(struct dia_show *show)
 {
     show->event_count = 0;
     for (uint32_t device = 0; device < DIA_RIG_DEVICES; device++) {
@@ -106,7 +106,7 @@ enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press pres
     if (show->press_count == DIA_SHOW_PRESSES)
         return DIA_BAD_VALUE;
     show->presses[show->press_count++] = press;
-    return show_hear(show);
+    return dia_show_hear(show);
 }
 
 enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
@@ -127,41 +127,41 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
                 break;
         }
         if (device == rig->device_count)
-            return host_wrong(wrong, "there is no panel '%.*s' with keys on this rig",
-                              (int)(length < 40 ? length : 40), text);
+            return dia_host_wrong(wrong, "there is no panel '%.*s' with keys on this rig",
+                                  (int)(length < 40 ? length : 40), text);
     }
     if (number[0] < '1' || number[0] > '8' || number[1])
-        return host_wrong(wrong, "'%.40s' is no key; they are such as '%s1', and 1 to %d", text,
-                          point ? "operator." : "", DIA_KEYS);
+        return dia_host_wrong(wrong, "'%.40s' is no key; they are such as '%s1', and 1 to %d", text,
+                              point ? "operator." : "", DIA_KEYS);
     *key = (uint8_t)(device * DIA_KEYS + (uint32_t)(number[0] - '1'));
     return DIA_OK;
 }
 
-enum dia_status show_press_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
-                                struct dia_diagnostic *wrong)
+enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig *rig,
+                                    const char *text, struct dia_diagnostic *wrong)
 {
     char word[SHOW_WORD];
     int64_t at_ms, for_ms = 100;
     struct dia_show_press press;
     enum dia_status status = DIA_BAD_VALUE;
-    if (!show_word(&text, word))
-        return host_wrong(wrong, "a press is such as '20s operator.1' or '20s 1 for 2s'");
-    status = show_amount("press", word, DIA_TIME, 0, 86400000, &at_ms, wrong);
-    if (status == DIA_OK && !show_word(&text, word))
-        return host_wrong(wrong, "the press says no key; write such as '20s operator.1'");
+    if (!dia_show_word(&text, word))
+        return dia_host_wrong(wrong, "a press is such as '20s operator.1' or '20s 1 for 2s'");
+    status = dia_show_amount("press", word, DIA_TIME, 0, 86400000, &at_ms, wrong);
+    if (status == DIA_OK && !dia_show_word(&text, word))
+        return dia_host_wrong(wrong, "the press says no key; write such as '20s operator.1'");
     if (status == DIA_OK)
         status = dia_show_key_read(rig, word, &press.key, wrong);
     if (status != DIA_OK)
         return status;
-    if (show_word(&text, word)) {
+    if (dia_show_word(&text, word)) {
         if (strcmp(word, "for") != 0)
-            return host_wrong(wrong, "'%.40s' says nothing here; 'for TIME' may follow the key",
-                              word);
-        if (!show_word(&text, word))
-            return host_wrong(wrong, "'for' has nothing behind it");
-        status = show_amount("for", word, DIA_TIME, 1, 60000, &for_ms, wrong);
-        if (status == DIA_OK && show_word(&text, word))
-            return host_wrong(wrong, "'%.40s' says nothing here", word);
+            return dia_host_wrong(wrong, "'%.40s' says nothing here; 'for TIME' may follow the key",
+                                  word);
+        if (!dia_show_word(&text, word))
+            return dia_host_wrong(wrong, "'for' has nothing behind it");
+        status = dia_show_amount("for", word, DIA_TIME, 1, 60000, &for_ms, wrong);
+        if (status == DIA_OK && dia_show_word(&text, word))
+            return dia_host_wrong(wrong, "'%.40s' says nothing here", word);
     }
     if (status != DIA_OK)
         return status;
@@ -169,8 +169,8 @@ enum dia_status show_press_read(struct dia_show *show, const struct dia_rig *rig
     press.for_ms = (uint32_t)for_ms;
     status = dia_show_press(show, press);
     if (status == DIA_BAD_VALUE)
-        return host_wrong(wrong, "a show has at most %d presses", DIA_SHOW_PRESSES);
+        return dia_host_wrong(wrong, "a show has at most %d presses", DIA_SHOW_PRESSES);
     if (status == DIA_PORT_FAILED)
-        host_wrong(wrong, "out of memory");
+        dia_host_wrong(wrong, "out of memory");
     return status;
 }

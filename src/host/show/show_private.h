@@ -8,37 +8,38 @@
 #define SHOW_WORD 256 /* longest word */
 
 /* The next word, up to a space outside brackets. 0: there is none. */
-int show_word(const char **at, char word[SHOW_WORD]);
+int dia_show_word(const char **at, char word[SHOW_WORD]);
 
 /* "SHAPE" or "SHAPE(...)": what is before and inside the brackets. */
-enum dia_status show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
-                              char inside[SHOW_WORD], struct dia_diagnostic *wrong);
+enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
+                                  char inside[SHOW_WORD], struct dia_diagnostic *wrong);
 
 /* Which of the words it is; what, named in the diagnostic, cannot be another. */
-enum dia_status show_choose(const char *what, const char *word, const char *const *words,
-                            uint8_t *choice, struct dia_diagnostic *wrong);
+enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
+                                uint8_t *choice, struct dia_diagnostic *wrong);
 
 /* A time, length, speed or share behind a word. */
-enum dia_status show_amount(const char *clause, const char *word, enum dia_quantity kind,
-                            int64_t min, int64_t max, int64_t *value, struct dia_diagnostic *wrong);
-
-/* "sine(length=1m speed=20cm/s)". */
-enum dia_status show_mask_read(struct dia_wave *mask, const char *text,
-                               struct dia_diagnostic *wrong);
-
-/* "PANEL.N KIND: ACTION", and "TIME PANEL.N for TIME". */
-enum dia_status show_cue_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
-                              struct dia_diagnostic *wrong);
-enum dia_status show_press_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
+enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_quantity kind,
+                                int64_t min, int64_t max, int64_t *value,
                                 struct dia_diagnostic *wrong);
 
+/* "sine(length=1m speed=20cm/s)". */
+enum dia_status dia_show_mask_read(struct dia_wave *mask, const char *text,
+                                   struct dia_diagnostic *wrong);
+
+/* "PANEL.N KIND: ACTION", and "TIME PANEL.N for TIME". */
+enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *rig,
+                                  const char *text, struct dia_diagnostic *wrong);
+enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig *rig,
+                                    const char *text, struct dia_diagnostic *wrong);
+
 /* What the presses amount to, anew. DIA_PORT_FAILED when memory ran out. */
-enum dia_status show_hear(struct dia_show *show);
+enum dia_status dia_show_hear(struct dia_show *show);
 
 /* Which keys of a device are down at a time. */
-uint8_t show_held(const struct dia_show *show, uint32_t device, uint32_t ms);
+uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms);
 
 /* The words of enum dia_axis. */
-extern const char *const show_axes[];
+extern const char *const dia_show_axes[];
 
 #endif

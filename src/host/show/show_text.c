@@ -48,9 +48,9 @@ static enum dia_status find_layer(const struct dia_show *show, const char *name,
     }
     const char *near = dia_nearest(name, names);
     if (near)
-        return host_wrong(wrong, "no layer before this is called '%.40s'; did you mean '%s'?", name,
-                          near);
-    return host_wrong(
+        return dia_host_wrong(wrong, "no layer before this is called '%.40s'; did you mean '%s'?",
+                              name, near);
+    return dia_host_wrong(
         wrong, "no layer before this is called '%.40s'; a layer gets a name by 'NAME:'", name);
 }
 
@@ -62,9 +62,10 @@ static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *r
     struct dia_diagnostic no = {""};
     const char *rest = read_name(text, name);
     if (show->layer_count == DIA_RIG_LAYERS)
-        return host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
+        return dia_host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
     if (name[0] && find_layer(show, name, &other, &no) == DIA_OK)
-        return host_wrong(wrong, "there is a layer '%s' already; each name is there once", name);
+        return dia_host_wrong(wrong, "there is a layer '%s' already; each name is there once",
+                              name);
     enum dia_status status = dia_rig_layer_read(&show->layers[show->layer_count], rig, rest, wrong);
     if (status == DIA_OK)
         memcpy(show->names[show->layer_count++], name, sizeof name);
@@ -116,7 +117,8 @@ static enum dia_status value_set(const struct dia_rig_layer *layer, const char *
     *param = dia_look_param(layer->look, key, wrong);
     const char *field = (const char *)&values + (*param)->offset;
     if ((*param)->kind == DIA_PARAM_PALETTE)
-        return host_wrong(wrong, "'%s' is a palette; keys set colours, numbers and choices", key);
+        return dia_host_wrong(wrong, "'%s' is a palette; keys set colours, numbers and choices",
+                              key);
     if ((*param)->kind == DIA_PARAM_COLOUR) {
         memcpy(&colour, field, sizeof colour);
         *value = (int32_t)((uint32_t)colour.r << 16 | (uint32_t)colour.g << 8 | colour.b);
@@ -134,8 +136,8 @@ static enum dia_status read_knob(struct dia_show *show, const char **at, char *w
     const struct dia_param *param = NULL;
     uint8_t layer;
     if (!setting)
-        return host_wrong(wrong, "'%.40s' is no parameter of a layer; write NAME.KEY%s", word,
-                          act == SET ? "=VALUE" : " by VALUE");
+        return dia_host_wrong(wrong, "'%.40s' is no parameter of a layer; write NAME.KEY%s", word,
+                              act == SET ? "=VALUE" : " by VALUE");
     *setting++ = 0;
     enum dia_status status = find_layer(show, word, &layer, wrong);
     if (status != DIA_OK)
@@ -144,19 +146,19 @@ static enum dia_status read_knob(struct dia_show *show, const char **at, char *w
     if (act == SET) {
         status = value_set(of, setting, &param, &cue->value, wrong);
     } else {
-        if (!show_word(at, by) || strcmp(by, "by") != 0 || !show_word(at, by))
-            return host_wrong(wrong, "say by how much: %s %s.%.40s by VALUE", acts[act], word,
-                              setting);
+        if (!dia_show_word(at, by) || strcmp(by, "by") != 0 || !dia_show_word(at, by))
+            return dia_host_wrong(wrong, "say by how much: %s %s.%.40s by VALUE", acts[act], word,
+                                  setting);
         status = dia_look_amount(of->look, setting, by, &param, &cue->value, wrong);
         if (act == LOWER)
             cue->value = -cue->value;
     }
     for (uint32_t k = 0; status == DIA_OK && k < of->relatives; k++) {
         if (of->relative[k].param == param)
-            return host_wrong(wrong,
-                              "'%s' of '%s' is in px or parts; keys change what is in mm and "
-                              "mm/s",
-                              param->key, show->names[layer]);
+            return dia_host_wrong(wrong,
+                                  "'%s' of '%s' is in px or parts; keys change what is in mm and "
+                                  "mm/s",
+                                  param->key, show->names[layer]);
     }
     if (status == DIA_OK)
         cue->knob = knob_of(show, layer, param);
@@ -172,9 +174,9 @@ static enum dia_status read_pace(const struct dia_show *show, const char **at, c
     enum dia_status status = read_layers(show, word, &cue->layers, wrong);
     if (status != DIA_OK)
         return status;
-    if (!show_word(at, share) || strcmp(share, "to") != 0 || !show_word(at, share))
-        return host_wrong(wrong, "say how fast: pace %.40s to 250%%", word);
-    status = show_amount("pace", share, DIA_PERCENT, 0, 16000000, &ppm, wrong);
+    if (!dia_show_word(at, share) || strcmp(share, "to") != 0 || !dia_show_word(at, share))
+        return dia_host_wrong(wrong, "say how fast: pace %.40s to 250%%", word);
+    status = dia_show_amount("pace", share, DIA_PERCENT, 0, 16000000, &ppm, wrong);
     cue->value = (int32_t)((ppm * 256 + 500000) / 1000000);
     return status;
 }
@@ -185,50 +187,50 @@ static enum dia_status read_act(struct dia_show *show, const char *at, struct di
     char word[SHOW_WORD];
     uint8_t act;
     int64_t over = 0;
-    if (!show_word(&at, word))
-        return host_wrong(wrong, "the key does nothing; write what, such as 'toggle NAME'");
-    enum dia_status status = show_choose("what a key does", word, acts, &act, wrong);
+    if (!dia_show_word(&at, word))
+        return dia_host_wrong(wrong, "the key does nothing; write what, such as 'toggle NAME'");
+    enum dia_status status = dia_show_choose("what a key does", word, acts, &act, wrong);
     if (status != DIA_OK)
         return status;
     cue->act = act == LOWER || act == RAISE ? DIA_ACT_ADD : act;
-    if (!show_word(&at, word))
-        return host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
+    if (!dia_show_word(&at, word))
+        return dia_host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
     status = act < PACE    ? read_layers(show, word, &cue->layers, wrong)
              : act == PACE ? read_pace(show, &at, word, cue, wrong)
                            : read_knob(show, &at, word, act, cue, wrong);
-    if (status == DIA_OK && show_word(&at, word)) {
+    if (status == DIA_OK && dia_show_word(&at, word)) {
         if (act < PACE || strcmp(word, "over") != 0)
-            return host_wrong(wrong, "'%.40s' says nothing here%s", word,
-                              act < PACE ? "; several layers have commas between" : "");
-        if (!show_word(&at, word))
-            return host_wrong(wrong, "'over' has nothing behind it");
-        status =
-            show_amount("over", word, DIA_TIME, 0, act == PACE ? 600000 : 3600000, &over, wrong);
-        if (status == DIA_OK && show_word(&at, word))
-            return host_wrong(wrong, "'%.40s' says nothing here", word);
+            return dia_host_wrong(wrong, "'%.40s' says nothing here%s", word,
+                                  act < PACE ? "; several layers have commas between" : "");
+        if (!dia_show_word(&at, word))
+            return dia_host_wrong(wrong, "'over' has nothing behind it");
+        status = dia_show_amount("over", word, DIA_TIME, 0, act == PACE ? 600000 : 3600000, &over,
+                                 wrong);
+        if (status == DIA_OK && dia_show_word(&at, word))
+            return dia_host_wrong(wrong, "'%.40s' says nothing here", word);
     }
     cue->over_ms = (uint32_t)over;
     return status;
 }
 
-enum dia_status show_cue_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
-                              struct dia_diagnostic *wrong)
+enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *rig,
+                                  const char *text, struct dia_diagnostic *wrong)
 {
     char key[SHOW_WORD], kind[SHOW_WORD];
     struct dia_cue cue = {0};
     uint32_t knobs = show->knob_count;
     if (show->cue_count == DIA_SHOW_CUES)
-        return host_wrong(wrong, "keys of a show do at most %d things", DIA_SHOW_CUES);
-    if (!show_word(&text, key) || !show_word(&text, kind))
-        return host_wrong(wrong, "a key is such as 'operator.1 short: toggle NAME'");
+        return dia_host_wrong(wrong, "keys of a show do at most %d things", DIA_SHOW_CUES);
+    if (!dia_show_word(&text, key) || !dia_show_word(&text, kind))
+        return dia_host_wrong(wrong, "a key is such as 'operator.1 short: toggle NAME'");
     size_t length = strlen(kind);
     if (kind[length - 1] != ':')
-        return host_wrong(
+        return dia_host_wrong(
             wrong, "'%.40s' lacks its colon; write such as '%.20s short: toggle NAME'", kind, key);
     kind[length - 1] = 0;
     enum dia_status status = dia_show_key_read(rig, key, &cue.key, wrong);
     if (status == DIA_OK)
-        status = show_choose("what happens to a key", kind, kinds, &cue.kind, wrong);
+        status = dia_show_choose("what happens to a key", kind, kinds, &cue.kind, wrong);
     if (status == DIA_OK)
         status = read_act(show, text, &cue, wrong);
     if (status != DIA_OK) {
@@ -236,7 +238,7 @@ enum dia_status show_cue_read(struct dia_show *show, const struct dia_rig *rig, 
         return status;
     }
     show->cues[show->cue_count++] = cue;
-    return show_hear(show); /* a double press may count now */
+    return dia_show_hear(show); /* a double press may count now */
 }
 
 /* ---- lines and files ------------------------------------------------------------------------- */
@@ -247,14 +249,15 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
     static const char *const firsts[] = {"layer", "key", "press", NULL};
     char word[SHOW_WORD];
     uint8_t first;
-    if (!show_word(&line, word))
+    if (!dia_show_word(&line, word))
         return DIA_OK;
-    enum dia_status status = show_choose("the first word of a line", word, firsts, &first, wrong);
+    enum dia_status status =
+        dia_show_choose("the first word of a line", word, firsts, &first, wrong);
     if (status != DIA_OK)
         return status;
     return first == 0   ? read_layer(show, rig, line, wrong)
-           : first == 1 ? show_cue_read(show, rig, line, wrong)
-                        : show_press_read(show, rig, line, wrong);
+           : first == 1 ? dia_show_cue_read(show, rig, line, wrong)
+                        : dia_show_press_read(show, rig, line, wrong);
 }
 
 #define MOST_LINE 2000
@@ -274,7 +277,7 @@ static enum dia_status take_line(struct lines *to)
     enum dia_status status = dia_show_line(to->show, to->rig, to->text, &why);
     to->text[0] = 0;
     if (status != DIA_OK)
-        host_wrong(to->wrong, "%s:%u: %.400s", to->path, to->begun, why.text);
+        dia_host_wrong(to->wrong, "%s:%u: %.400s", to->path, to->begun, why.text);
     return status;
 }
 
@@ -298,8 +301,8 @@ static enum dia_status take_lines(struct lines *to, FILE *file)
         size_t length = strcspn(line, "\r\n"), used = strlen(to->text);
         to->number++;
         if (line[length] == 0 && !feof(file))
-            return host_wrong(to->wrong, "%s:%u: a line is at most %d characters long", to->path,
-                              to->number, MOST_LINE - 2);
+            return dia_host_wrong(to->wrong, "%s:%u: a line is at most %d characters long",
+                                  to->path, to->number, MOST_LINE - 2);
         line[length] = 0;
         drop_comment(line);
         if (line[0] != ' ' && line[0] != '\t') {
@@ -308,10 +311,10 @@ static enum dia_status take_lines(struct lines *to, FILE *file)
             used = 0;
         }
         if (used + strlen(line) >= MOST_LINE)
-            return host_wrong(to->wrong,
-                              "%s:%u: with those that go on with it a line is at most "
-                              "%d characters long",
-                              to->path, to->begun, MOST_LINE - 1);
+            return dia_host_wrong(to->wrong,
+                                  "%s:%u: with those that go on with it a line is at most "
+                                  "%d characters long",
+                                  to->path, to->begun, MOST_LINE - 1);
         snprintf(to->text + used, sizeof to->text - used, "%s", line);
     }
     return status == DIA_OK ? take_line(to) : status;
@@ -323,12 +326,12 @@ enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, 
     struct lines to = {show, rig, path, "", 0, 1, wrong};
     FILE *file = fopen(path, "r");
     if (!file)
-        return host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+        return dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
     enum dia_status status = take_lines(&to, file);
     if (status == DIA_OK && ferror(file))
-        status = host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+        status = dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
     fclose(file);
     if (status == DIA_OK && show->layer_count == 0)
-        return host_wrong(wrong, "%s: a show has at least one line 'layer ...'", path);
+        return dia_host_wrong(wrong, "%s: a show has at least one line 'layer ...'", path);
     return status;
 }

@@ -39,8 +39,8 @@ static enum dia_status take(struct dia_rig_sprite *sprite, cairo_surface_t *pict
     int opaque = cairo_image_surface_get_format(picture) == CAIRO_FORMAT_RGB24;
     unsigned count = 0;
     if (columns > DIA_RIG_SPRITE || rows > DIA_RIG_SPRITE)
-        return host_wrong(wrong, "%s: a sprite has at most %d by %d pixels; this has %d by %d",
-                          path, DIA_RIG_SPRITE, DIA_RIG_SPRITE, columns, rows);
+        return dia_host_wrong(wrong, "%s: a sprite has at most %d by %d pixels; this has %d by %d",
+                              path, DIA_RIG_SPRITE, DIA_RIG_SPRITE, columns, rows);
     sprite->columns = (uint8_t)columns;
     sprite->rows = (uint8_t)rows;
     for (int y = 0; y < rows; y++) {
@@ -52,8 +52,8 @@ static enum dia_status take(struct dia_rig_sprite *sprite, cairo_surface_t *pict
             pixel |= opaque ? 0xff000000u : 0;
             unsigned cell = pixel >> 24 < 128 ? 0 : number_of(sprite, &count, colour_of(pixel));
             if (cell == 0 && pixel >> 24 >= 128)
-                return host_wrong(wrong, "%s: a sprite has at most 255 colours; this has more",
-                                  path);
+                return dia_host_wrong(wrong, "%s: a sprite has at most 255 colours; this has more",
+                                      path);
             sprite->cells[y * columns + x] = (uint8_t)cell;
         }
     }
@@ -70,10 +70,10 @@ enum dia_status dia_rig_sprite_read(const char *path, struct dia_rig_sprite *spr
     cairo_format_t format = failed ? CAIRO_FORMAT_INVALID : cairo_image_surface_get_format(picture);
     memset(&read, 0, sizeof read);
     if (failed)
-        status = host_wrong(wrong, "%s: no PNG that can be read: %s", path,
-                            cairo_status_to_string(failed));
+        status = dia_host_wrong(wrong, "%s: no PNG that can be read: %s", path,
+                                cairo_status_to_string(failed));
     else if (format != CAIRO_FORMAT_RGB24 && format != CAIRO_FORMAT_ARGB32)
-        status = host_wrong(wrong, "%s: a sprite has 8 bits a channel", path);
+        status = dia_host_wrong(wrong, "%s: a sprite has 8 bits a channel", path);
     else
         status = take(&read, picture, path, wrong);
     cairo_surface_destroy(picture);

@@ -12,7 +12,7 @@ static enum dia_status pin_release(struct dia_port *port, uint8_t pin)
     (void)port;
     if (pin > 23)
         return DIA_BAD_VALUE;
-    volatile uint8_t *in = avr_pin_register(pin);
+    volatile uint8_t *in = dia_avr_pin_register(pin);
     uint8_t mask = (uint8_t)(1u << (pin & 7u)), sreg = SREG;
     cli();
     in[1] = (uint8_t)(in[1] & ~mask);
@@ -26,7 +26,7 @@ static enum dia_status pin_read(struct dia_port *port, uint8_t pin, uint8_t *lev
     (void)port;
     if (pin > 23)
         return DIA_BAD_VALUE;
-    *level = (*avr_pin_register(pin) & 1u << (pin & 7u)) != 0;
+    *level = (*dia_avr_pin_register(pin) & 1u << (pin & 7u)) != 0;
     return DIA_OK;
 }
 
@@ -41,22 +41,22 @@ static void wait_ns(struct dia_port *port, uint16_t ns)
 }
 
 static const DIA_ROM struct dia_port_ops ops = {
-    .now_us = avr_now_us,
-    .pin_write = avr_pin_write,
+    .now_us = dia_avr_now_us,
+    .pin_write = dia_avr_pin_write,
     .pin_release = pin_release,
     .pin_read = pin_read,
     .wait_ns = wait_ns,
-    .pulse_start = avr_pulse_start,
-    .pulse_poll = avr_pulse_poll,
-    .planes_start = F_CPU == 8000000 ? 0 : avr_planes_start,
-    .spi_start = avr_spi_start,
-    .spi_poll = avr_spi_poll,
-    .i2c_start = avr_i2c_start,
-    .i2c_poll = avr_i2c_poll,
+    .pulse_start = dia_avr_pulse_start,
+    .pulse_poll = dia_avr_pulse_poll,
+    .planes_start = F_CPU == 8000000 ? 0 : dia_avr_planes_start,
+    .spi_start = dia_avr_spi_start,
+    .spi_poll = dia_avr_spi_poll,
+    .i2c_start = dia_avr_i2c_start,
+    .i2c_poll = dia_avr_i2c_poll,
 };
 static struct dia_port the_port;
 
 struct dia_port *dia_avr_port_all(void)
 {
-    return avr_port_with(&the_port, &ops);
+    return dia_avr_port_with(&the_port, &ops);
 }

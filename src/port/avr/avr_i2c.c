@@ -23,8 +23,8 @@ static struct {
 } line;
 enum { REST, SENDING, STOPPING };
 
-enum dia_status avr_i2c_start(struct dia_port *port, uint8_t bus, uint8_t address,
-                              const uint8_t *bytes, uint32_t n)
+enum dia_status dia_avr_i2c_start(struct dia_port *port, uint8_t bus, uint8_t address,
+                                  const uint8_t *bytes, uint32_t n)
 {
     if (bus != 0 || n == 0 || n > UINT16_MAX)
         return DIA_BAD_VALUE;
@@ -34,7 +34,7 @@ enum dia_status avr_i2c_start(struct dia_port *port, uint8_t bus, uint8_t addres
     line.left = (uint16_t)n;
     line.address = address;
     line.failed = 0;
-    line.moved_us = avr_now_us(port);
+    line.moved_us = dia_avr_now_us(port);
     line.state = SENDING;
     TWSR = 0;
     TWBR = RATE;
@@ -64,21 +64,21 @@ static void go_on(void)
     TWCR = _BV(TWINT) | _BV(TWEN);
 }
 
-enum dia_status avr_i2c_poll(struct dia_port *port, uint8_t bus)
+enum dia_status dia_avr_i2c_poll(struct dia_port *port, uint8_t bus)
 {
     if (bus != 0)
         return DIA_BAD_VALUE;
     if (line.state == REST)
         return DIA_OK;
     uint8_t moves = line.state == SENDING ? TWCR & _BV(TWINT) : !(TWCR & _BV(TWSTO));
-    if (!moves && avr_now_us(port) - line.moved_us <= STUCK_US)
+    if (!moves && dia_avr_now_us(port) - line.moved_us <= STUCK_US)
         return DIA_BUSY;
     if (!moves) { /* somebody holds a wire: let go of both */
         TWCR = 0;
         line.failed = 1;
         line.state = REST;
     } else if (line.state == SENDING) {
-        line.moved_us = avr_now_us(port);
+        line.moved_us = dia_avr_now_us(port);
         go_on();
         return DIA_BUSY;
     }

@@ -157,17 +157,18 @@ static uint8_t cut(struct stretch *stretch, const uint32_t *lengths, uint8_t wid
     return done != 0;
 }
 
-enum dia_status avr_planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
-                                 const uint8_t *planes, const uint32_t *lengths,
-                                 const DIA_ROM struct dia_pulse_timing *timing)
+enum dia_status dia_avr_planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                     const uint8_t *planes, const uint32_t *lengths,
+                                     const DIA_ROM struct dia_pulse_timing *timing)
 {
     struct stretch stretches[8 + 1];
-    volatile uint8_t *out = avr_pin_register(first_pin) + 2;
+    volatile uint8_t *out = dia_avr_pin_register(first_pin) + 2;
     uint8_t shift = first_pin & 7u, factor = (uint8_t)(1u << shift), i = 0;
     (void)port;
     if (first_pin > 23 || width == 0)
         return DIA_BAD_VALUE;
-    while (i < sizeof senders / sizeof senders[0] && !avr_keeps(senders[i].cycles, timing->range))
+    while (i < sizeof senders / sizeof senders[0] &&
+           !dia_avr_keeps(senders[i].cycles, timing->range))
         i++;
     if (shift + width > 8 || i == sizeof senders / sizeof senders[0])
         return DIA_UNSUPPORTED; /* they cannot be set together, or not in time */

@@ -29,7 +29,7 @@ ISR(TIMER1_OVF_vect)
     }
 }
 
-uint32_t avr_now_us(struct dia_port *port)
+uint32_t dia_avr_now_us(struct dia_port *port)
 {
     (void)port;
     uint8_t sreg = SREG;
@@ -49,12 +49,12 @@ uint32_t avr_now_us(struct dia_port *port)
 
 /* Both registers are read, changed and written: with interrupts off, so that one that writes
  * another pin of the same port loses nothing, and undoes nothing. */
-enum dia_status avr_pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
+enum dia_status dia_avr_pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
 {
     (void)port;
     if (pin > 23)
         return DIA_BAD_VALUE;
-    volatile uint8_t *in = avr_pin_register(pin);
+    volatile uint8_t *in = dia_avr_pin_register(pin);
     uint8_t mask = (uint8_t)(1u << (pin & 7u)), sreg = SREG;
     cli();
     if (level)
@@ -66,16 +66,16 @@ enum dia_status avr_pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
     return DIA_OK;
 }
 
-enum dia_status avr_pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
-                                uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
+enum dia_status dia_avr_pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
+                                    uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
 {
     (void)port;
     if (pin > 23 || n == 0 || n > 8191)
         return DIA_BAD_VALUE;
-    avr_pulses *send = avr_pulses_for(timing);
+    avr_pulses *send = dia_avr_pulses_for(timing);
     if (!send)
         return DIA_UNSUPPORTED;
-    volatile uint8_t *out = avr_pin_register(pin) + 2;
+    volatile uint8_t *out = dia_avr_pin_register(pin) + 2;
     uint8_t mask = (uint8_t)(1u << (pin & 7u)), sreg = SREG;
     cli();
     send(out, (uint8_t)(*out | mask), (uint8_t)(*out & ~mask), bytes, (uint16_t)(n * 8u));
@@ -83,7 +83,7 @@ enum dia_status avr_pulse_start(struct dia_port *port, uint8_t pin, const uint8_
     return DIA_OK;
 }
 
-enum dia_status avr_pulse_poll(struct dia_port *port, uint8_t pin)
+enum dia_status dia_avr_pulse_poll(struct dia_port *port, uint8_t pin)
 {
     (void)port;
     (void)pin;
@@ -91,19 +91,19 @@ enum dia_status avr_pulse_poll(struct dia_port *port, uint8_t pin)
 }
 
 static const DIA_ROM struct dia_port_ops ops = {
-    .now_us = avr_now_us,
-    .pin_write = avr_pin_write,
-    .pulse_start = avr_pulse_start,
-    .pulse_poll = avr_pulse_poll,
+    .now_us = dia_avr_now_us,
+    .pin_write = dia_avr_pin_write,
+    .pulse_start = dia_avr_pulse_start,
+    .pulse_poll = dia_avr_pulse_poll,
 };
 static struct dia_port the_port;
 
 struct dia_port *dia_avr_port(void)
 {
-    return avr_port_with(&the_port, &ops);
+    return dia_avr_port_with(&the_port, &ops);
 }
 
-struct dia_port *avr_port_with(struct dia_port *port, const DIA_ROM struct dia_port_ops *with)
+struct dia_port *dia_avr_port_with(struct dia_port *port, const DIA_ROM struct dia_port_ops *with)
 {
     port->ops = with;
     TCCR1A = 0;

@@ -123,7 +123,7 @@ static void send_slow(volatile uint8_t *out, uint8_t high, uint8_t low, const ui
 }
 /* clang-format on */
 
-const DIA_ROM struct avr_sender avr_senders[3] = {
+const DIA_ROM struct dia_avr_sender dia_avr_senders[3] = {
     {send_late, {CYCLES(5, 6), CYCLES(14, 18), CYCLES(13, 16), CYCLES(6, 8)}},
     {send_early, {CYCLES(5, 6), CYCLES(15, 19), CYCLES(10, 12), CYCLES(10, 13)}},
     {send_slow, {CYCLES(8, 10), CYCLES(32, 40), CYCLES(19, 24), CYCLES(21, 26)}},
@@ -131,7 +131,7 @@ const DIA_ROM struct avr_sender avr_senders[3] = {
 
 #endif
 
-uint8_t avr_keeps(const DIA_ROM uint8_t *cycles, const DIA_ROM struct dia_pulse_range *range)
+uint8_t dia_avr_keeps(const DIA_ROM uint8_t *cycles, const DIA_ROM struct dia_pulse_range *range)
 {
     for (uint8_t i = 0; i < 4; i++, cycles++, range++) {
         uint16_t ns = (uint16_t)(*cycles * (uint16_t)(4000000000u / F_CPU) / 4u);
@@ -141,11 +141,11 @@ uint8_t avr_keeps(const DIA_ROM uint8_t *cycles, const DIA_ROM struct dia_pulse_
     return 1;
 }
 
-avr_pulses *avr_pulses_for(const DIA_ROM struct dia_pulse_timing *timing)
+avr_pulses *dia_avr_pulses_for(const DIA_ROM struct dia_pulse_timing *timing)
 {
-    for (uint8_t i = 0; i < sizeof avr_senders / sizeof avr_senders[0]; i++) {
-        if (avr_keeps(avr_senders[i].cycles, timing->range))
-            return avr_senders[i].send;
+    for (uint8_t i = 0; i < sizeof dia_avr_senders / sizeof dia_avr_senders[0]; i++) {
+        if (dia_avr_keeps(dia_avr_senders[i].cycles, timing->range))
+            return dia_avr_senders[i].send;
     }
     return NULL;
 }

@@ -100,7 +100,7 @@ static void send_slow(volatile uint8_t *out, uint8_t high, uint8_t low, const ui
 }
 /* clang-format on */
 
-const DIA_ROM struct avr_sender avr_senders[3] = {
+const DIA_ROM struct dia_avr_sender dia_avr_senders[3] = {
     {send_late, {3, 7, 6, 3}},
     {send_early, {3, 7, 5, 4}},
     {send_slow, {4, 16, 9, 10}},

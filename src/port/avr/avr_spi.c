@@ -10,8 +10,8 @@
  */
 #define PINS (_BV(PB2) | _BV(PB3) | _BV(PB5))
 
-enum dia_status avr_spi_start(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
-                              const uint8_t *bytes, uint32_t n)
+enum dia_status dia_avr_spi_start(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
+                                  const uint8_t *bytes, uint32_t n)
 {
     (void)port;
     if (bus != 0 || n == 0 || n > UINT16_MAX || clock_hz == 0)
@@ -40,7 +40,7 @@ enum dia_status avr_spi_start(struct dia_port *port, uint8_t bus, uint32_t clock
     return DIA_OK;
 }
 
-enum dia_status avr_spi_poll(struct dia_port *port, uint8_t bus)
+enum dia_status dia_avr_spi_poll(struct dia_port *port, uint8_t bus)
 {
     (void)port;
     return bus == 0 ? DIA_OK : DIA_BAD_VALUE;

@@ -8,7 +8,7 @@
 #define ASKING_NS 1000u
 #define PIN_NS    100u /* of a controller without a clock */
 
-void sim_flush(struct dia_sim *sim)
+void dia_sim_flush(struct dia_sim *sim)
 {
     if (sim->batched == 0 || sim->flushing)
         return;
@@ -23,20 +23,20 @@ void sim_flush(struct dia_sim *sim)
     sim->flushing = 0;
 }
 
-void sim_room(struct dia_sim *sim, uint32_t n)
+void dia_sim_room(struct dia_sim *sim, uint32_t n)
 {
     if (DIA_SIM_BATCH - sim->batched < n)
-        sim_flush(sim);
+        dia_sim_flush(sim);
 }
 
-void sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin)
+void dia_sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin)
 {
-    sim_flush(sim); /* the other end may have something to say to it */
+    dia_sim_flush(sim); /* the other end may have something to say to it */
     sim->let_go[pin] = 1;
     sim_edge(sim, t_ns, pin, sim->outside[pin] != 0);
 }
 
-void sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
+void dia_sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
 {
     sim->let_go[pin] = 0;
     sim_edge(sim, t_ns, pin, level);
@@ -49,7 +49,7 @@ void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
     if (!sim->let_go[pin] || sim->level[pin] == (level != 0))
         return;
     if (!sim->flushing) {
-        sim_room(sim, 1);
+        dia_sim_room(sim, 1);
         sim_edge(sim, t_ns, pin, level != 0);
     } else if (sim->answered < DIA_SIM_ANSWERS) {
         sim->answers[sim->answered++] = (struct dia_edge){t_ns, pin, level != 0, 1};
@@ -59,10 +59,10 @@ void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
 
 static void send_until_now(struct dia_sim *sim)
 {
-    sim_pulses_until(sim);
-    sim_planes_until(sim);
-    sim_spi_until(sim);
-    sim_i2c_until(sim);
+    dia_sim_pulses_until(sim);
+    dia_sim_planes_until(sim);
+    dia_sim_spi_until(sim);
+    dia_sim_i2c_until(sim);
 }
 
 /* The timer that is due first by then, or NULL. */
@@ -103,7 +103,7 @@ static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
 {
     go_on_to(sim, sim->now_ns + us * 1000u);
-    sim_flush(sim);
+    dia_sim_flush(sim);
 }
 
 int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint32_t us)
@@ -140,10 +140,10 @@ static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t lev
     if (pin >= DIA_SIM_PINS || level > 1)
         return DIA_BAD_VALUE;
     touch(sim);
-    sim_room(sim, 1);
-    sim_write(sim, sim->now_ns, pin, level);
+    dia_sim_room(sim, 1);
+    dia_sim_write(sim, sim->now_ns, pin, level);
     if (!sim->in_timer) /* listeners are up to date with the program; interrupts are too many */
-        sim_flush(sim);
+        dia_sim_flush(sim);
     return DIA_OK;
 }
 
@@ -153,8 +153,8 @@ static enum dia_status pin_release(struct dia_port *port, uint8_t pin)
     if (pin >= DIA_SIM_PINS)
         return DIA_BAD_VALUE;
     touch(sim);
-    sim_room(sim, 1);
-    sim_let_go(sim, sim->now_ns, pin);
+    dia_sim_room(sim, 1);
+    dia_sim_let_go(sim, sim->now_ns, pin);
     return DIA_OK;
 }
 
@@ -164,7 +164,7 @@ static enum dia_status pin_read(struct dia_port *port, uint8_t pin, uint8_t *lev
     if (pin >= DIA_SIM_PINS)
         return DIA_BAD_VALUE;
     touch(sim);
-    sim_flush(sim); /* so that the other end has had its say */
+    dia_sim_flush(sim); /* so that the other end has had its say */
     *level = sim->level[pin];
     return DIA_OK;
 }
@@ -190,7 +190,7 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     ask(sim);
     if (sim->pulses[pin].next != NULL || in_planes(sim, pin))
         return DIA_BUSY;
-    sim_pulses_begin(sim, pin, bytes, n, timing);
+    dia_sim_pulses_begin(sim, pin, bytes, n, timing);
     return DIA_OK;
 }
 
@@ -213,7 +213,7 @@ static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, ui
         if (sim->pulses[first_pin + k].next != NULL)
             return DIA_BUSY;
     }
-    sim_planes_begin(sim, first_pin, width, planes, lengths, timing);
+    dia_sim_planes_begin(sim, first_pin, width, planes, lengths, timing);
     return DIA_OK;
 }
 
@@ -225,7 +225,7 @@ static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
     ask(sim);
     if (sim->pulses[pin].next != NULL || in_planes(sim, pin))
         return DIA_BUSY;
-    sim_flush(sim);
+    dia_sim_flush(sim);
     return DIA_OK;
 }
 
@@ -238,7 +238,7 @@ static enum dia_status spi_start(struct dia_port *port, uint8_t bus, uint32_t cl
     ask(sim);
     if (sim->spi[bus].next != NULL)
         return DIA_BUSY;
-    sim_spi_begin(sim, bus, clock_hz, bytes, n);
+    dia_sim_spi_begin(sim, bus, clock_hz, bytes, n);
     return DIA_OK;
 }
 
@@ -250,7 +250,7 @@ static enum dia_status spi_poll(struct dia_port *port, uint8_t bus)
     ask(sim);
     if (sim->spi[bus].next != NULL)
         return DIA_BUSY;
-    sim_flush(sim);
+    dia_sim_flush(sim);
     return DIA_OK;
 }
 
@@ -263,7 +263,7 @@ static enum dia_status i2c_start(struct dia_port *port, uint8_t bus, uint8_t add
     ask(sim);
     if (sim->i2c[bus].next != NULL)
         return DIA_BUSY;
-    sim_i2c_begin(sim, bus, address, bytes, n);
+    dia_sim_i2c_begin(sim, bus, address, bytes, n);
     return DIA_OK;
 }
 
@@ -275,7 +275,7 @@ static enum dia_status i2c_poll(struct dia_port *port, uint8_t bus)
     ask(sim);
     if (sim->i2c[bus].next != NULL)
         return DIA_BUSY;
-    sim_flush(sim);
+    dia_sim_flush(sim);
     return sim->i2c[bus].refused ? DIA_PORT_FAILED : DIA_OK;
 }
 
@@ -333,8 +333,8 @@ enum dia_status dia_sim_i2c_pins(struct dia_sim *sim, uint8_t bus, uint8_t scl_p
     sim->i2c[bus].scl_pin = scl_pin;
     sim->i2c[bus].sda_pin = sda_pin;
     sim->i2c[bus].present = 1;
-    sim_room(sim, 2);
-    sim_let_go(sim, sim->now_ns, sda_pin);
-    sim_let_go(sim, sim->now_ns, scl_pin);
+    dia_sim_room(sim, 2);
+    dia_sim_let_go(sim, sim->now_ns, sda_pin);
+    dia_sim_let_go(sim, sim->now_ns, scl_pin);
     return DIA_OK;
 }

@@ -11,8 +11,8 @@
 
 enum { STARTS, BYTES, STOPS };
 
-void sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint8_t *bytes,
-                   uint32_t n)
+void dia_sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint8_t *bytes,
+                       uint32_t n)
 {
     struct dia_sim_i2c *i2c = &sim->i2c[bus];
     i2c->next = bytes;
@@ -28,21 +28,21 @@ void sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint
 static void set(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
 {
     if (level)
-        sim_let_go(sim, t_ns, pin);
+        dia_sim_let_go(sim, t_ns, pin);
     else
-        sim_write(sim, t_ns, pin, 0);
+        dia_sim_write(sim, t_ns, pin, 0);
 }
 
 /* Eight bits and the answer. Data changes in the middle of a low clock. */
 static void send_byte(struct dia_sim *sim, struct dia_sim_i2c *i2c, uint8_t byte)
 {
     uint64_t at = i2c->at_ns;
-    sim_room(sim, 40);
+    dia_sim_room(sim, 40);
     for (uint8_t bit = 0; bit < 9; bit++) {
         set(sim, at + HALF_NS / 2, i2c->sda_pin, bit == 8 || (byte & 0x80u >> bit));
         set(sim, at + HALF_NS, i2c->scl_pin, 1);
         if (bit == 8)
-            sim_flush(sim); /* the other end answers */
+            dia_sim_flush(sim); /* the other end answers */
         if (bit == 8 && sim->level[i2c->sda_pin])
             i2c->refused = 1;
         set(sim, at + 2 * HALF_NS, i2c->scl_pin, 0);
@@ -53,7 +53,7 @@ static void send_byte(struct dia_sim *sim, struct dia_sim_i2c *i2c, uint8_t byte
 
 static void start(struct dia_sim *sim, struct dia_sim_i2c *i2c)
 {
-    sim_room(sim, 4);
+    dia_sim_room(sim, 4);
     set(sim, i2c->at_ns, i2c->sda_pin, 0);
     set(sim, i2c->at_ns + HALF_NS, i2c->scl_pin, 0);
     i2c->at_ns += HALF_NS;
@@ -63,7 +63,7 @@ static void start(struct dia_sim *sim, struct dia_sim_i2c *i2c)
 
 static void stop(struct dia_sim *sim, struct dia_sim_i2c *i2c)
 {
-    sim_room(sim, 4);
+    dia_sim_room(sim, 4);
     set(sim, i2c->at_ns + HALF_NS / 2, i2c->sda_pin, 0);
     set(sim, i2c->at_ns + HALF_NS, i2c->scl_pin, 1);
     set(sim, i2c->at_ns + 2 * HALF_NS, i2c->sda_pin, 1);
@@ -72,7 +72,7 @@ static void stop(struct dia_sim *sim, struct dia_sim_i2c *i2c)
     sim->i2c_active--;
 }
 
-void sim_i2c_until(struct dia_sim *sim)
+void dia_sim_i2c_until(struct dia_sim *sim)
 {
     for (uint8_t bus = 0; sim->i2c_active != 0 && bus < DIA_SIM_BUSES; bus++) {
         struct dia_sim_i2c *i2c = &sim->i2c[bus];

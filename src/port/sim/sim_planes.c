@@ -3,8 +3,9 @@
 
 #include "sim_private.h"
 
-void sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width, const uint8_t *planes,
-                      const uint32_t *lengths, const DIA_ROM struct dia_pulse_timing *timing)
+void dia_sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width,
+                          const uint8_t *planes, const uint32_t *lengths,
+                          const DIA_ROM struct dia_pulse_timing *timing)
 {
     struct dia_sim_planes *p = &sim->planes;
     const DIA_ROM struct dia_pulse_range *range = timing->range;
@@ -20,9 +21,9 @@ void sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width, con
         p->longest = p->ends[k] > p->longest ? p->ends[k] : p->longest;
     }
     p->at = sim->now_ns << 10;
-    p->high[0] = sim_duration(sim->clock_hz, range[DIA_HIGH0].nominal_ns);
-    p->high[1] = sim_duration(sim->clock_hz, range[DIA_HIGH1].nominal_ns);
-    p->period = sim_duration(sim->clock_hz, one > zero ? one : zero);
+    p->high[0] = dia_sim_duration(sim->clock_hz, range[DIA_HIGH0].nominal_ns);
+    p->high[1] = dia_sim_duration(sim->clock_hz, range[DIA_HIGH1].nominal_ns);
+    p->period = dia_sim_duration(sim->clock_hz, one > zero ? one : zero);
 }
 
 /* Pins that still send rise together; those with a 0 fall first, then the others. */
@@ -33,7 +34,7 @@ static void send_bit(struct dia_sim *sim, struct dia_sim_planes *p)
         plane |= (uint32_t)*p->next++ << 8;
     for (uint8_t k = 0; k < p->width; k++)
         live |= (uint32_t)(p->bit < p->ends[k]) << k;
-    sim_room(sim, 32);
+    dia_sim_room(sim, 32);
     for (uint8_t k = 0; k < p->width; k++) {
         if (live >> k & 1)
             sim_edge(sim, p->at >> 10, (uint8_t)(p->first_pin + k), 1);
@@ -48,7 +49,7 @@ static void send_bit(struct dia_sim *sim, struct dia_sim_planes *p)
     p->bit++;
 }
 
-void sim_planes_until(struct dia_sim *sim)
+void dia_sim_planes_until(struct dia_sim *sim)
 {
     struct dia_sim_planes *p = &sim->planes;
     if (p->next == NULL)

@@ -5,10 +5,10 @@
 #include <diachrome/sim.h>
 
 /* Hands the edges collected to the listeners. */
-void sim_flush(struct dia_sim *sim);
+void dia_sim_flush(struct dia_sim *sim);
 
 /* Makes room for n more edges, n at most DIA_SIM_BATCH. */
-void sim_room(struct dia_sim *sim, uint32_t n);
+void dia_sim_room(struct dia_sim *sim, uint32_t n);
 
 /* Notes an edge (if it is one); there must be room. */
 static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
@@ -24,24 +24,25 @@ static inline void sim_edge(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uin
 }
 
 /* Starts, and carries on to sim->now_ns. */
-void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
-                      const DIA_ROM struct dia_pulse_timing *timing);
-void sim_pulses_until(struct dia_sim *sim);
-void sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width, const uint8_t *planes,
-                      const uint32_t *lengths, const DIA_ROM struct dia_pulse_timing *timing);
-void sim_planes_until(struct dia_sim *sim);
+void dia_sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
+                          const DIA_ROM struct dia_pulse_timing *timing);
+void dia_sim_pulses_until(struct dia_sim *sim);
+void dia_sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width,
+                          const uint8_t *planes, const uint32_t *lengths,
+                          const DIA_ROM struct dia_pulse_timing *timing);
+void dia_sim_planes_until(struct dia_sim *sim);
 
 /* A duration in 1/1024 ns, as the controller can make it: whole clock cycles, at least one. */
-uint64_t sim_duration(uint32_t clock_hz, uint32_t ns);
-void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
-                   uint32_t n);
-void sim_spi_until(struct dia_sim *sim);
-void sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint8_t *bytes,
-                   uint32_t n);
-void sim_i2c_until(struct dia_sim *sim);
+uint64_t dia_sim_duration(uint32_t clock_hz, uint32_t ns);
+void dia_sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
+                       uint32_t n);
+void dia_sim_spi_until(struct dia_sim *sim);
+void dia_sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const uint8_t *bytes,
+                       uint32_t n);
+void dia_sim_i2c_until(struct dia_sim *sim);
 
 /* A pin let go shows what the other end drives, or the pull-up. */
-void sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin);
-void sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level);
+void dia_sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin);
+void dia_sim_write(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level);
 
 #endif

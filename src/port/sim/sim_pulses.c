@@ -3,7 +3,7 @@
 
 #include "sim_private.h"
 
-uint64_t sim_duration(uint32_t clock_hz, uint32_t ns)
+uint64_t dia_sim_duration(uint32_t clock_hz, uint32_t ns)
 {
     if (clock_hz == 0)
         return (uint64_t)ns << 10;
@@ -11,23 +11,23 @@ uint64_t sim_duration(uint32_t clock_hz, uint32_t ns)
     return (cycles == 0 ? 1 : cycles) * 1000000000u * 1024u / clock_hz;
 }
 
-void sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
-                      const DIA_ROM struct dia_pulse_timing *timing)
+void dia_sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes, uint32_t n,
+                          const DIA_ROM struct dia_pulse_timing *timing)
 {
     struct dia_sim_pulses *p = &sim->pulses[pin];
     p->next = bytes;
     p->left = n;
     p->at = sim->now_ns << 10;
-    p->high[0] = sim_duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
-    p->low[0] = sim_duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
-    p->high[1] = sim_duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
-    p->low[1] = sim_duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
+    p->high[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
+    p->low[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
+    p->high[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
+    p->low[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
     sim->active[sim->active_count++] = pin;
 }
 
 static void send_byte(struct dia_sim *sim, struct dia_sim_pulses *p, uint8_t pin)
 {
-    sim_room(sim, 16);
+    dia_sim_room(sim, 16);
     uint8_t byte = *p->next++;
     uint64_t at = p->at;
     for (uint8_t mask = 0x80; mask != 0; mask = (uint8_t)(mask >> 1)) {
@@ -53,7 +53,7 @@ static int finished(struct dia_sim *sim, uint8_t pin)
     return 1;
 }
 
-void sim_pulses_until(struct dia_sim *sim)
+void dia_sim_pulses_until(struct dia_sim *sim)
 {
     for (uint8_t i = 0; i < sim->active_count;) {
         if (finished(sim, sim->active[i]))

@@ -9,8 +9,8 @@ static uint64_t half_period(uint32_t clock_hz)
     return ((uint64_t)500000000u * 1024u + clock_hz - 1) / clock_hz;
 }
 
-void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
-                   uint32_t n)
+void dia_sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const uint8_t *bytes,
+                       uint32_t n)
 {
     struct dia_sim_spi *spi = &sim->spi[bus];
     spi->next = bytes;
@@ -23,7 +23,7 @@ void sim_spi_begin(struct dia_sim *sim, uint8_t bus, uint32_t clock_hz, const ui
 /* Mode 0: data settles while the clock is low and is taken on the rising edge. */
 static void send_byte(struct dia_sim *sim, struct dia_sim_spi *spi)
 {
-    sim_room(sim, 24);
+    dia_sim_room(sim, 24);
     uint8_t byte = *spi->next++;
     uint64_t at = spi->at;
     for (uint8_t mask = 0x80; mask != 0; mask = (uint8_t)(mask >> 1)) {
@@ -37,7 +37,7 @@ static void send_byte(struct dia_sim *sim, struct dia_sim_spi *spi)
     spi->left--;
 }
 
-void sim_spi_until(struct dia_sim *sim)
+void dia_sim_spi_until(struct dia_sim *sim)
 {
     for (uint8_t bus = 0; sim->spi_active != 0 && bus < DIA_SIM_BUSES; bus++) {
         struct dia_sim_spi *spi = &sim->spi[bus];

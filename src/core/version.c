@@ -1,0 +1,7 @@
+/* SPDX-License-Identifier: MIT */
+#include <diachrome/version.h>
+
+const char *dia_version(void)
+{
+    return DIA_VERSION;
+}

@@ -1,0 +1,27 @@
+#!/bin/sh
+# Every public header compiles alone, as C11, C17 and C++17, and those for controllers by the
+# compilers for controllers too, in C and in C++. Usage: headers.sh SOURCE-FOLDER
+set -eu
+cd "$1"
+bad=0
+warnings="-Wall -Wextra -Wpedantic -Werror -Iinclude -fsyntax-only"
+try() { # HEADER COMPILER OPTIONS...
+    header=$1
+    shift
+    # twice, as a program may
+    printf '#include <diachrome/%s>\n#include <diachrome/%s>\ntypedef int not_empty;\n' "$header" "$header" |
+        "$@" $warnings - || { echo "<diachrome/$header> does not compile alone by: $*"; bad=1; }
+}
+on_desktop=" bench bringup check colour_text diagnostic fault finding look_text nearest palette_file player plot points_file quantity reel rig rig_layer show signal_text sim trace "
+for path in include/diachrome/*.h; do
+    header=$(basename "$path")
+    try "$header" cc -std=c11 -x c
+    try "$header" cc -std=c17 -x c
+    try "$header" c++ -std=c++17 -x c++
+    case "$on_desktop" in *" ${header%.h} "*) continue ;; esac
+    if command -v avr-g++ >/dev/null; then
+        try "$header" avr-gcc -mmcu=atmega328p -std=gnu11 -DDIA_ROM=__flash -x c
+        try "$header" avr-g++ -mmcu=atmega328p -std=gnu++11 -DDIA_ROM=__flash -x c++
+    fi
+done
+exit $bad
