@@ -108,6 +108,10 @@ int dia_player_is_dark(const struct dia_player *player);
 /* What the bench had to complain about so far. */
 const struct dia_findings *dia_player_findings(const struct dia_player *player);
 
+/* The highest rate at which frames of this length can follow each other, thousandths of a frame a
+ * second: rounded down to three digits, since lengths differ by a microsecond or two. */
+uint32_t dia_rate_at_most(uint64_t frame_ns);
+
 /*
  * Frame number k of a run that begins at from_ms with rate_mhz thousandths of a frame a second:
  * its time in us, and its slot, which depends on the time alone so that any frame shown by itself

@@ -105,13 +105,13 @@ static void wires(const struct dia_check *check, const struct dia_rig *rig, int 
     heading(in_colour, "\nwire                               bits    frame time   highest rate");
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_check_lane *l = &check->lanes[i];
-        printf("%-32s%7" PRIu32 "%11.3f ms%12.1f Hz\n", rig->lanes[i].name, l->bits,
-               (double)l->frame_ns / 1e6, l->rate_mhz / 1e3);
+        printf("%-32s%7" PRIu32 "%11.2f ms%12.*f Hz\n", rig->lanes[i].name, l->bits,
+               (double)l->frame_ns / 1e6, l->rate_mhz < 100000, l->rate_mhz / 1e3);
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_check_device *d = &check->devices[i];
-        printf("%-32s%7" PRIu32 "%11.3f ms%12.1f Hz\n", rig->devices[i].name, d->bits,
-               (double)d->frame_ns / 1e6, d->rate_mhz / 1e3);
+        printf("%-32s%7" PRIu32 "%11.2f ms%12.*f Hz\n", rig->devices[i].name, d->bits,
+               (double)d->frame_ns / 1e6, d->rate_mhz < 100000, d->rate_mhz / 1e3);
     }
     printf("%-50s%15.1f Hz\n", "asked for by frame_rate", rig->frame_rate_mhz / 1e3);
 }

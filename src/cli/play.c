@@ -224,8 +224,7 @@ static int too_slow(const struct play *play, uint64_t frame_ns)
 {
     char asked[40], most[40];
     dia_quantity_write(play->rate_mhz, DIA_RATE, asked, sizeof asked);
-    dia_quantity_write((int64_t)(1000000000000u / frame_ns / 100 * 100), DIA_RATE, most,
-                       sizeof most);
+    dia_quantity_write(dia_rate_at_most(frame_ns), DIA_RATE, most, sizeof most);
     return cli_fail(CLI_LIMIT, play->name,
                     "%s asked for, but a frame takes %.2f ms on the wire: %s at most", asked,
                     (double)frame_ns / 1e6, most);

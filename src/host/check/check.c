@@ -28,7 +28,7 @@ static void measure_wires(struct dia_check *check, const struct dia_rig *rig,
     }
     if (frame_ns == 0)
         return; /* nothing but displays, which are written when their time comes */
-    uint32_t rate = (uint32_t)(1000000000000u / frame_ns);
+    uint32_t rate = dia_rate_at_most(frame_ns);
     if (check->rate_mhz == 0 || rate < check->rate_mhz)
         check->rate_mhz = rate;
 }
@@ -96,7 +96,7 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
             8u *
             (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
         lane->ram_bytes = bytes + (uint32_t)sizeof(struct dia_inplace_strip);
-        lane->rate_mhz = (uint32_t)(1000000000000u / lane->frame_ns);
+        lane->rate_mhz = dia_rate_at_most(lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }
     dia_check_devices(check, rig);

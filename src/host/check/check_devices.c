@@ -7,7 +7,7 @@ void dia_check_devices(struct dia_check *check, const struct dia_rig *rig)
     for (uint32_t i = 0; i < rig->device_count; i++) {
         struct dia_check_device *c = &check->devices[i];
         rig->devices[i].family->numbers(c, rig, &rig->devices[i]);
-        c->rate_mhz = c->frame_ns ? (uint32_t)(1000000000000u / c->frame_ns) : 0;
+        c->rate_mhz = dia_rate_at_most(c->frame_ns);
         if (check->rate_mhz == 0)
             check->rate_mhz = c->rate_mhz;
         check->frame_ram += c->ram_bytes;

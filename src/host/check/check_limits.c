@@ -92,7 +92,7 @@ static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
         return;
     char asked[40], there[40];
     dia_quantity_write(rig->frame_rate_mhz, DIA_RATE, asked, sizeof asked);
-    dia_quantity_write(check->rate_mhz / 100 * 100, DIA_RATE, there, sizeof there);
+    dia_quantity_write(check->rate_mhz, DIA_RATE, there, sizeof there);
     dia_check_add(
         check, DIA_ERROR, "frame-rate", "lanes", "measured on the bench",
         "'frame_rate' is %s; the wire carries %s at most: ask for less, or split the longest lane",

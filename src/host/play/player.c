@@ -243,6 +243,15 @@ const struct dia_findings *dia_player_findings(const struct dia_player *player)
     return dia_bench_findings(player->bench);
 }
 
+uint32_t dia_rate_at_most(uint64_t frame_ns)
+{
+    uint64_t rate = frame_ns ? 1000000000000u / frame_ns : 0, digit = 1;
+    while (rate / digit >= 1000)
+        digit *= 10;
+    rate = rate / digit * digit;
+    return rate > UINT32_MAX ? UINT32_MAX : (uint32_t)rate;
+}
+
 uint64_t dia_frame_us(uint32_t from_ms, uint32_t rate_mhz, uint32_t k)
 {
     return (uint64_t)from_ms * 1000u + (uint64_t)k * 1000000000u / rate_mhz;
