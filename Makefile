@@ -3,6 +3,7 @@
 #   make demo      Petrel Quay: checked, rendered, traced
 #   make check     the tests, on this machine and on two simulated controllers
 #   make bench     how fast, as ratios
+#   make single    build/single/diachrome.h and .c: core and wire in two files
 #   make docs      docs/looks.md and its pictures
 #   make install   PREFIX=/usr/local DESTDIR=
 
@@ -12,7 +13,7 @@ PREFIX ?= /usr/local
 JOBS ?= $(shell nproc 2>/dev/null || echo 2)
 CMAKE_FLAGS ?=
 
-.PHONY: all demo check bench docs install clean
+.PHONY: all demo check bench single docs install clean
 
 all: $(BUILD)/.configured-host
 	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
@@ -45,6 +46,15 @@ bench: $(BUILD)/.configured-tests
 	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
 	@sh tests/cross/cross.sh $(BUILD_PATH)
 	@failed=0; $(BUILD)/tests/look-cycles $(BUILD)/avr || failed=1; $(BUILD)/bench-speed || failed=1; exit $$failed
+
+SINGLE = $(wildcard $(addprefix src/, core/*.c core/look/*.c core/layout/*.c core/draw/*.c core/small/*.c \
+  core/large/*.c wire/*.c))
+single: # asks for a compiler and nothing else
+	@mkdir -p $(BUILD)/single
+	@$(CC) -std=c11 -O1 -D_POSIX_C_SOURCE=200809L tools/single.c -o $(BUILD)/single/make-single
+	@$(BUILD)/single/make-single . $(BUILD)/single $(SINGLE)
+	@rm $(BUILD)/single/make-single
+	@ls -l $(BUILD)/single/diachrome.h $(BUILD)/single/diachrome.c
 
 docs: all
 	@$(BUILD)/looks-page docs

@@ -10,6 +10,12 @@ rm -rf "$prefix" "$work"
 mkdir -p "$work"
 cmake -DCMAKE_INSTALL_PREFIX="$prefix" -P "$build/cmake_install.cmake" >/dev/null
 
+# The README's line, as it stands there, right after make.
+line=$(sed -n 's/^cc program\.c \(-Iinclude [^#]*\).*/\1/p' "$source/README.md" | sed "s|build/|$build/|g")
+# shellcheck disable=SC2086
+(cd "$source" && cc -std=c11 examples/smallest_strip.c $line -o "$work/as-the-readme-says")
+"$work/as-the-readme-says" >/dev/null
+
 pc() { # PREFIX ARGUMENTS...: the prefix in the files is the one configured; here it is another
     PKG_CONFIG_PATH=$(dirname "$(find "$1" -name diachrome.pc)")
     export PKG_CONFIG_PATH

@@ -304,9 +304,9 @@ typedef void dia_render(const void *values, const struct dia_surface *surface, u
 struct dia_look {
     char name[16];
     char help[64]; /* one line */
+    uint8_t draws; /* 1: renders over what is in out, as drawings do; 0: fills out */
     const DIA_ROM struct dia_param *params;
     uint8_t param_count;
-    uint8_t draws; /* 1: renders over what is in out, as drawings do; 0: fills out */
     uint16_t size; /* of the look's struct, at most sizeof(union dia_look_values) */
     void (*defaults)(void *values);
     dia_render *render;

@@ -41,11 +41,11 @@ enum dia_family { DIA_ONEWIRE, DIA_CLOCKED };
 struct dia_pixel_part {
     char name[16];
     char source[96]; /* which sheet, and what in here is a choice and not a fact */
+    uint8_t family;  /* enum dia_family */
     union {
         struct dia_pulse_timing timing; /* of a one-wire part */
         struct dia_clock_timing clock;  /* of a clocked one */
     };
-    uint8_t family;                              /* enum dia_family */
     struct dia_order order;                      /* of a part that is what its sheet says */
     const DIA_ROM struct dia_channels *channels; /* and so how many bytes a pixel */
     struct dia_power power; /* the highest currents its sheets give: what a supply must stand */

@@ -7,7 +7,7 @@
 /* A frame goes out in stages: zero bytes, the pixels in one piece, zero bytes. */
 enum { SHOWN, BEFORE, PIXELS, AFTER, RESTING };
 
-static const uint8_t zeros[8];
+static const uint8_t zeros[8] = {0};
 
 #define PIXELS_SENT UINT32_MAX /* in place of zero bytes: the pixels are on the wire */
 

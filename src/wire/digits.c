@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT */
-#include <stdatomic.h>
 #include <string.h>
 
 #include <diachrome/digits.h>
 
+#include "fence.h"
 #include "bits.h"
 #include "mirror.h"
 
@@ -121,7 +121,7 @@ static enum dia_status show(struct dia_driver *driver)
             digits->wanted[k] = by_segment[7 - k];
     }
     digits->wanted_us = (uint16_t)((uint32_t)digits->setup.turn_us * driver->master >> 15);
-    atomic_signal_fence(memory_order_release); /* all is there before the tick is told */
+    DIA_FENCE(); /* all is there before the tick is told */
     digits->waits = 1;
     digits->dark = 0;
     return DIA_OK;
@@ -130,7 +130,7 @@ static enum dia_status show(struct dia_driver *driver)
 static void begin_round(struct dia_digits *digits)
 {
     if (digits->waits && !digits->driver.hold) {
-        atomic_signal_fence(memory_order_acquire);
+        DIA_FENCE();
         memcpy(digits->shown, digits->wanted, sizeof digits->shown);
         digits->lit_us = digits->wanted_us;
         digits->waits = 0;
@@ -191,7 +191,7 @@ static enum dia_status dark(struct dia_driver *driver)
     struct dia_digits *digits = digits_of(driver);
     driver->hold = 0;
     digits->dark = 1;
-    atomic_signal_fence(memory_order_acq_rel); /* from here on no tick touches a pin */
+    DIA_FENCE(); /* from here on no tick touches a pin */
     digits->failed = 0;
     digits->waits = 0;
     digits->known = 0;

@@ -18,7 +18,7 @@ enum dia_status dia_inplace_strip_init(struct dia_inplace_strip *strip, struct d
     if (status != DIA_OK)
         return status;
     strip->order = part->order;
-    strip->bytes = memory;
+    strip->bytes = (uint8_t *)memory;
     memset(memory, 0, (size_t)DIA_INPLACE_STRIP_BYTES(channels, count));
     /* the colours lie at the end, where develop can overtake them without harm */
     strip->frame.pixels = (struct dia_rgb *)(void *)(strip->bytes + (channels - 3u) * count);

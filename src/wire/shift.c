@@ -1,10 +1,10 @@
 /* SPDX-License-Identifier: MIT */
-#include <stdatomic.h>
 #include <string.h>
 
 #include <diachrome/lamp.h>
 #include <diachrome/shift.h>
 
+#include "fence.h"
 #include "mirror.h"
 
 /*
@@ -90,7 +90,7 @@ static enum dia_status show(struct dia_driver *driver)
         for (uint8_t k = 0; k < depth; k++)
             byte[(uint32_t)k * chips] = bits[7 - k];
     }
-    atomic_signal_fence(memory_order_release); /* the planes are there before the tick is told */
+    DIA_FENCE(); /* the planes are there before the tick is told */
     shift->waits = 2;
     shift->dark = 0;
     return DIA_OK;
@@ -211,7 +211,7 @@ static const uint8_t *next_row(struct dia_shift *shift)
 {
     const struct dia_shift_setup *setup = &shift->setup;
     uint16_t next = (uint16_t)(shift->slice + 1u);
-    if (next == dia_slices_count(setup->slices, setup->depth)) {
+    if (next == dia_slices_count((enum dia_slices)setup->slices, setup->depth)) {
         next = 0;
         if (shift->waits == 2 && !shift->driver.hold) {
             shift->front ^= 1u;
@@ -293,7 +293,7 @@ static enum dia_status dark(struct dia_driver *driver)
     uint8_t has_enable = setup->enable_pin != DIA_NO_PIN, by_spi = setup->bus != DIA_SHIFT_BY_PINS;
     driver->hold = 0;
     shift->dark = 1;
-    atomic_signal_fence(memory_order_acq_rel); /* from here on no tick touches anything */
+    DIA_FENCE(); /* from here on no tick touches anything */
     shift->failed = 0;
     shift->waits = 0;
     if (has_enable && port->ops->pin_write(port, setup->enable_pin, 1) == DIA_OK)
@@ -310,7 +310,7 @@ static enum dia_status dark(struct dia_driver *driver)
         failed(shift);
     if (by_spi && setup->shared)
         dia_port_release_spi(port, setup->bus);
-    shift->slice = (uint16_t)(dia_slices_count(setup->slices, setup->depth) - 1u);
+    shift->slice = (uint16_t)(dia_slices_count((enum dia_slices)setup->slices, setup->depth) - 1u);
     shift->shifted = 0;
     if (!has_enable)
         shift->lit = 0;
@@ -391,6 +391,6 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
     shift->setup = *setup;
     shift->planes[0] = memory;
     shift->planes[1] = memory + plane_bytes(shift);
-    shift->slice = (uint16_t)(dia_slices_count(setup->slices, setup->depth) - 1u);
+    shift->slice = (uint16_t)(dia_slices_count((enum dia_slices)setup->slices, setup->depth) - 1u);
     return DIA_OK;
 }

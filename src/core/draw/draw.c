@@ -115,7 +115,7 @@ static void draw_figure(const struct figure *figure, const struct across *across
 void dia_drawing_render(const void *values, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    const struct dia_drawing *drawing = values;
+    const struct dia_drawing *drawing = (const struct dia_drawing *)values;
     struct across across, down;
     struct figure figure;
     across_make(&across, surface, DIA_X, drawing->shift.x_um, drawing->speed_x_um_s,

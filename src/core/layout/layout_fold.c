@@ -9,7 +9,7 @@ static uint32_t place_of(const struct dia_fold *fold, uint32_t i)
 
 static struct dia_point fold_point(const struct dia_surface *surface, uint32_t i)
 {
-    const struct dia_fold *fold = surface->of;
+    const struct dia_fold *fold = (const struct dia_fold *)surface->of;
     struct dia_point point = {(int32_t)place_of(fold, i) * surface->pitch_um,
                               i < fold->there ? 0 : fold->gap_um};
     return point;
@@ -17,7 +17,7 @@ static struct dia_point fold_point(const struct dia_surface *surface, uint32_t i
 
 static void fold_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
-    const struct dia_fold *fold = surface->of;
+    const struct dia_fold *fold = (const struct dia_fold *)surface->of;
     int32_t span = (int32_t)(fold->there - 1u) * surface->pitch_um;
     bounds->left_um = bounds->top_um = 0;
     bounds->width_um = bounds->length_um = span + surface->pitch_um;
@@ -31,7 +31,7 @@ static void fold_bounds(const struct dia_surface *surface, struct dia_bounds *bo
 static int fold_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
                        uint32_t n, uint16_t *out)
 {
-    const struct dia_fold *fold = surface->of;
+    const struct dia_fold *fold = (const struct dia_fold *)surface->of;
     uint32_t step = UINT32_MAX / fold->there;
     if (axis != DIA_ALONG && axis != DIA_X && axis != DIA_SIDE)
         return 0;

@@ -37,21 +37,21 @@ enum dia_status dia_cells_surface(struct dia_surface *surface, uint16_t columns,
 
 static struct dia_point grid_point(const struct dia_surface *surface, uint32_t i)
 {
-    struct dia_cell cell = dia_grid_cell(surface->of, (uint16_t)i);
+    struct dia_cell cell = dia_grid_cell((const struct dia_grid *)surface->of, (uint16_t)i);
     struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
     return point;
 }
 
 static void grid_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
-    const struct dia_grid *grid = surface->of;
+    const struct dia_grid *grid = (const struct dia_grid *)surface->of;
     dia_cells_bounds(surface, grid->columns, grid->rows, bounds);
 }
 
 static int grid_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
                        uint32_t n, uint16_t *out)
 {
-    const struct dia_grid *grid = surface->of;
+    const struct dia_grid *grid = (const struct dia_grid *)surface->of;
     uint8_t down = axis == DIA_Y;
     uint32_t step = UINT32_MAX / (down ? grid->rows : grid->columns);
     if (axis != DIA_ALONG && axis != DIA_X && axis != DIA_Y)

@@ -10,21 +10,21 @@
 static struct dia_point places_point(const struct dia_surface *surface, uint32_t i)
 {
     static const DIA_ROM struct dia_point nowhere = {0, 0};
-    const struct dia_places *places = surface->of;
+    const struct dia_places *places = (const struct dia_places *)surface->of;
     struct dia_point point = nowhere;
     return places->points ? places->points[i] : point;
 }
 
 static void places_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
-    const struct dia_places *places = surface->of;
+    const struct dia_places *places = (const struct dia_places *)surface->of;
     *bounds = places->bounds;
 }
 
 static int places_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
                          uint32_t n, uint16_t *out)
 {
-    const struct dia_places *places = surface->of;
+    const struct dia_places *places = (const struct dia_places *)surface->of;
     if (!places->shares[axis])
         return 0;
     memcpy(out, places->shares[axis] + first, (size_t)n * sizeof *out);

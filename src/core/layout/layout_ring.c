@@ -4,7 +4,7 @@
 
 static dia_phase angle_of(const struct dia_surface *surface, uint32_t i)
 {
-    const struct dia_ring *ring = surface->of;
+    const struct dia_ring *ring = (const struct dia_ring *)surface->of;
     dia_phase angle = UINT32_MAX / surface->count * i;
     return ring->reversed ? 0u - angle : angle;
 }
@@ -18,7 +18,7 @@ static int32_t leg(int32_t radius_um, dia_phase angle)
 
 static struct dia_point ring_point(const struct dia_surface *surface, uint32_t i)
 {
-    const struct dia_ring *ring = surface->of;
+    const struct dia_ring *ring = (const struct dia_ring *)surface->of;
     dia_phase angle = angle_of(surface, i);
     struct dia_point point = {leg(ring->diameter_um / 2, angle - 0x40000000u),
                               -leg(ring->diameter_um / 2, angle)};
@@ -27,7 +27,7 @@ static struct dia_point ring_point(const struct dia_surface *surface, uint32_t i
 
 static void ring_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
-    const struct dia_ring *ring = surface->of;
+    const struct dia_ring *ring = (const struct dia_ring *)surface->of;
     bounds->left_um = bounds->top_um = -ring->diameter_um / 2;
     bounds->width_um = bounds->height_um = ring->diameter_um + surface->pitch_um;
     bounds->middle_x_um = bounds->middle_y_um = 0;

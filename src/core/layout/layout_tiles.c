@@ -22,14 +22,14 @@ static struct dia_cell tiles_cell(const struct dia_tiles *tiles, uint32_t i)
 
 static struct dia_point tiles_point(const struct dia_surface *surface, uint32_t i)
 {
-    struct dia_cell cell = tiles_cell(surface->of, i);
+    struct dia_cell cell = tiles_cell((const struct dia_tiles *)surface->of, i);
     struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
     return point;
 }
 
 static void tiles_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
-    const struct dia_tiles *tiles = surface->of;
+    const struct dia_tiles *tiles = (const struct dia_tiles *)surface->of;
     dia_cells_bounds(surface, (uint16_t)(tiles->columns * tiles->panel.columns),
                      (uint16_t)(tiles->rows * tiles->panel.rows), bounds);
 }
@@ -37,7 +37,7 @@ static void tiles_bounds(const struct dia_surface *surface, struct dia_bounds *b
 static int tiles_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
                         uint32_t n, uint16_t *out)
 {
-    const struct dia_tiles *tiles = surface->of;
+    const struct dia_tiles *tiles = (const struct dia_tiles *)surface->of;
     const struct dia_grid *panel = &tiles->panel;
     uint8_t down = axis == DIA_Y, side = axis == DIA_SIDE;
     uint32_t all =

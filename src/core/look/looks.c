@@ -39,7 +39,7 @@ static int inside(const DIA_ROM struct dia_param *param, const void *field)
     case DIA_PARAM_COLOUR:
         return 1;
     case DIA_PARAM_PALETTE: {
-        const struct dia_palette *palette = field;
+        const struct dia_palette *palette = (const struct dia_palette *)field;
         return palette->count >= 1 && palette->count <= DIA_PALETTE_MAX;
     }
     default:
