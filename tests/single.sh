@@ -1,7 +1,7 @@
 #!/bin/sh
 # The library as one header and one source: compiles with nothing else, as C and as C++, for every
 # processor of the tests, and draws the same bytes. Usage: single.sh BUILD-FOLDER SOURCE-FOLDER
-# CHECKSUM-PROGRAM
+# CHECKSUM-PROGRAM [all]        all: also what .ci/run has the time for
 set -eu
 out=$1/run/single
 source=$2
@@ -27,8 +27,6 @@ program() { # NAME COMPILER OPTIONS...
 [ -s "$out/expected.txt" ]
 # shellcheck disable=SC2086
 program as-c cc -std=c11 $strict
-# shellcheck disable=SC2086
-program small cc -std=c11 -DDIA_SMALL $strict
 program as-cpp c++ -std=c++20 -x c++ -Wall
 
 # shellcheck disable=SC2086
@@ -36,7 +34,9 @@ avr-gcc -mmcu=atmega328p -std=gnu11 -DDIA_ROM=__flash $controller -c "$one/diach
 # shellcheck disable=SC2086
 arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $controller -c "$one/diachrome.c" \
     -o "$out/arm.o"
-if command -v arm-none-eabi-g++ >/dev/null; then
+if [ "${4:-}" = all ]; then
+    # shellcheck disable=SC2086
+    program small cc -std=c11 -DDIA_SMALL $strict
     arm-none-eabi-g++ -mcpu=cortex-m0 -mthumb -std=c++20 -x c++ -ffreestanding -DDIA_SMALL -Os \
         -c "$one/diachrome.c" -o "$out/arm-cpp.o" 2>/dev/null
 fi
