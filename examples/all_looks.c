@@ -22,7 +22,8 @@ int main(void)
     struct dia_surface line;
     struct dia_rgb pixels[COUNT];
 
-    dia_surface_line(&line, COUNT, 0, 16667);
+    if (dia_surface_line(&line, COUNT, 0, 16667) != DIA_OK)
+        return 1;
     for (int k = 0; dia_looks[k]; k++) {
         memset(pixels, 0, sizeof pixels); /* drawings go over what is there */
         dia_looks[k]->defaults(&values);

@@ -39,12 +39,12 @@ int main(void)
     int display = dia_bench_characters(bench, &desk, &glass);
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    if (dia_characters_init(&keeper, &sim.port, &setup, cells, memory) != DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_characters_init(&keeper, &sim.port, &setup, cells, memory) != DIA_OK ||
+        dia_characters_glyph(&keeper, 0, wave) != DIA_OK ||
+        dia_characters_text(&keeper, 0, 0, "Petrel Quay", 11) != DIA_OK ||
+        dia_characters_text(&keeper, 0, 1, "sea \010 calm", 10) != DIA_OK) /* code 8: glyph 0 */
         return 1;
-    dia_characters_glyph(&keeper, 0, wave);
-    dia_characters_text(&keeper, 0, 0, "Petrel Quay", 11);
-    dia_characters_text(&keeper, 0, 1, "sea \010 calm", 10); /* code 8 is glyph 0 too */
     status = dia_driver_show(&keeper.driver);
     while (status == DIA_OK && dia_driver_poll(&keeper.driver, &us) == DIA_BUSY)
         dia_sim_advance_us(&sim, us); /* a program would do something else here */

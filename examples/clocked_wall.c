@@ -22,10 +22,10 @@ int main(void)
     struct dia_strip wall;
 
     dia_sim_init(&sim, 64000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    dia_sim_spi_pins(&sim, 0, CLOCK, DATA);
-    if (dia_strip_init_clocked(&wall, &sim.port, 0, &dia_apa102, 4000000, pixels, memory, COUNT) !=
-        DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_sim_spi_pins(&sim, 0, CLOCK, DATA) != DIA_OK ||
+        dia_strip_init_clocked(&wall, &sim.port, 0, &dia_apa102, 4000000, pixels, memory, COUNT) !=
+            DIA_OK)
         return 1;
     dia_driver_master(&wall.driver, dia_share_percent(5));
     for (uint8_t i = 0; i < COUNT; i++)

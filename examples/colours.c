@@ -18,9 +18,11 @@ int main(void)
     struct dia_gradient even, sky;
 
     say("half way, as light", dia_rgb_mix(red, green, DIA_SHARE_ONE / 2));
-    dia_gradient_init(&even, DIA_MIX_OKLAB, ends, 2);
+    if (dia_gradient_init(&even, DIA_MIX_OKLAB, ends, 2) != DIA_OK)
+        return 1;
     say("half way, to the eye", dia_gradient_at(&even, 32768));
-    dia_gradient_init(&sky, DIA_MIX_LIGHT, dusk, 3);
+    if (dia_gradient_init(&sky, DIA_MIX_LIGHT, dusk, 3) != DIA_OK)
+        return 1;
     say("dusk, at its second", dia_gradient_at(&sky, 49152));
     say("a candle", dia_rgb_kelvin(1900));
     say("daylight", dia_rgb_kelvin(6500));

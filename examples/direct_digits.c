@@ -33,10 +33,10 @@ int main(void)
     static uint8_t segments[4];
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    if (dia_digits_init(&tide, &sim.port, &setup, segments) != DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_digits_init(&tide, &sim.port, &setup, segments) != DIA_OK ||
+        dia_sim_timer(&sim, timer, NULL, 100) < 0)
         return 1;
-    dia_sim_timer(&sim, timer, NULL, 100);
     dia_segments_text("2.37", segments, 4);
     if (dia_driver_show_and_wait(&tide.driver) != DIA_OK)
         return 1;

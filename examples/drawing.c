@@ -28,8 +28,9 @@ int main(void)
     struct dia_surface wall;
     struct dia_rgb pixels[COLUMNS * ROWS];
 
-    dia_grid_init(&grid, COLUMNS, ROWS, 0);
-    dia_surface_grid(&wall, &grid, 10000);
+    if (dia_grid_init(&grid, COLUMNS, ROWS, 0) != DIA_OK ||
+        dia_surface_grid(&wall, &grid, 10000) != DIA_OK)
+        return 1;
     for (uint32_t ms = 2000; ms <= 7000; ms += 5000) {
         memset(pixels, 0, sizeof pixels);
         dia_drawing_render(&sky, &wall, ms, 0, wall.count, pixels);

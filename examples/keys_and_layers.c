@@ -40,7 +40,8 @@ int main(void)
     struct dia_key_event event;
     struct dia_rgb pixels[COUNT];
 
-    dia_surface_line(&line, COUNT, 0, 10000);
+    if (dia_surface_line(&line, COUNT, 0, 10000) != DIA_OK)
+        return 1;
     dia_pulse_defaults(&pulse);
     pulse.speed_um_s = 50000;
     dia_layer_init(&layers[0], &line, dia_look_pulse.render, &pulse);

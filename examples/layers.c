@@ -15,7 +15,8 @@ int main(void)
     struct dia_stack stack = {layers, 2};
     struct dia_rgb pixels[COUNT];
 
-    dia_surface_line(&line, COUNT, 0, 100000);
+    if (dia_surface_line(&line, COUNT, 0, 100000) != DIA_OK)
+        return 1;
     dia_pulse_defaults(&pulse);
     pulse.colour = (struct dia_rgb){255, 0, 255};
     pulse.background = (struct dia_rgb){0, 0, 0};

@@ -23,10 +23,10 @@ int main(void)
     struct dia_matrix matrix;
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    dia_sim_spi_pins(&sim, 0, CLK, DIN);
-    if (dia_matrix_init(&matrix, &sim.port, &dia_max7219, 0, CS, 1000000, rows, memory, CHIPS) !=
-        DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_sim_spi_pins(&sim, 0, CLK, DIN) != DIA_OK ||
+        dia_matrix_init(&matrix, &sim.port, &dia_max7219, 0, CS, 1000000, rows, memory, CHIPS) !=
+            DIA_OK)
         return 1;
     dia_driver_master(&matrix.driver, dia_share_percent(30));
     for (uint16_t frame = 0; frame < 16; frame++) {

@@ -21,20 +21,24 @@ int main(void)
     uint8_t digits[8];
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK)
+        return 1;
     dia_bench_answers(bench, dia_sim_drive, &sim); /* the panel drives DIO too */
     if (dia_panel_init(&panel, &sim.port, &dia_tm1638, STB, CLK, DIO, drawing) != DIA_OK)
         return 1;
     dia_segments_text("PAnEL", digits, 8);
     for (uint8_t k = 0; k < 8; k++)
-        dia_panel_digit(&panel, k, digits[k]);
+        if (dia_panel_digit(&panel, k, digits[k]) != DIA_OK)
+            return 1;
     for (int frame = 0; frame < 4; frame++) {
-        dia_bench_keys(bench, on_desk, held[frame]);
+        if (dia_bench_keys(bench, on_desk, held[frame]) != 0)
+            return 1;
         for (int twice = 0; twice < 2; twice++) { /* read the keys, then show them */
             if (dia_driver_show_and_wait(&panel.driver) != DIA_OK)
                 return 1;
             for (uint8_t k = 0; k < 8; k++)
-                dia_panel_lamp(&panel, k, panel.keys >> k & 1);
+                if (dia_panel_lamp(&panel, k, panel.keys >> k & 1) != DIA_OK)
+                    return 1;
         }
         dia_bench_settle(bench, sim.now_ns);
         printf("keys %02x, lamps ", panel.keys);

@@ -20,15 +20,15 @@ int main(void)
     struct dia_strip strips[LANES];
 
     dia_sim_init(&sim, 64000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    if (dia_group_init(&group, &sim.port, FIRST, LANES, &dia_ws2812b, planes, 3 * LONGEST) !=
-        DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_group_init(&group, &sim.port, FIRST, LANES, &dia_ws2812b, planes, 3 * LONGEST) !=
+            DIA_OK)
         return 1;
     for (uint8_t k = 0; k < LANES; k++) {
         struct dia_chain_setup desk = {
             .name = "lane", .part = "WS2812B", .pin = (uint8_t)(FIRST + k), .count = counts[k]};
-        dia_bench_chain(bench, &desk);
-        if (dia_strip_init_lane(&strips[k], &group, k, &dia_ws2812b, pixels[k], memory[k],
+        if (dia_bench_chain(bench, &desk) < 0 ||
+            dia_strip_init_lane(&strips[k], &group, k, &dia_ws2812b, pixels[k], memory[k],
                                 counts[k]) != DIA_OK)
             return 1;
         strips[k].develop.curve = dia_curve_straight; /* bytes exactly as typed */

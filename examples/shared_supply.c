@@ -31,8 +31,8 @@ int main(void)
     struct dia_set set;
 
     dia_sim_init(&sim, 48000000);
-    dia_sim_spi_pins(&sim, 0, 18, 19);
-    if (dia_strip_init(&strip, &sim.port, 17, &dia_ws2812b, pixels, strip_memory, 72) != DIA_OK ||
+    if (dia_sim_spi_pins(&sim, 0, 18, 19) != DIA_OK ||
+        dia_strip_init(&strip, &sim.port, 17, &dia_ws2812b, pixels, strip_memory, 72) != DIA_OK ||
         dia_matrix_init(&board, &sim.port, &dia_max7219, 0, 22, 1000000, rows, board_memory, 2) !=
             DIA_OK ||
         dia_characters_init(&display, &sim.port, &keeper, cells, display_memory) != DIA_OK ||
@@ -40,7 +40,8 @@ int main(void)
         return 1;
     memset(pixels, 255, sizeof pixels); /* white */
     memset(rows, 255, sizeof rows);     /* all 128 dots */
-    dia_characters_text(&display, 0, 0, "Petrel Quay", 11);
+    if (dia_characters_text(&display, 0, 0, "Petrel Quay", 11) != DIA_OK)
+        return 1;
     enum dia_status status = dia_set_show_and_wait(&set);
     printf("%u mA asked for, the strip dimmed to %u %%; %s\n",
            (unsigned)dia_set_asked_ua(&set, 0) / 1000,

@@ -40,10 +40,10 @@ int main(void)
     int chain = dia_bench_shift(bench, &desk);
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    if (dia_shift_init(&buoys, &sim.port, &setup, levels, memory) != DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
+        dia_shift_init(&buoys, &sim.port, &setup, levels, memory) != DIA_OK ||
+        dia_sim_timer(&sim, timer, NULL, 100) < 0)
         return 1;
-    dia_sim_timer(&sim, timer, NULL, 100);
     for (uint8_t i = 0; i < 8 * CHIPS; i++)
         levels[i] = (uint8_t)(17 * i); /* as they look: 0 to 255 in even steps */
     if (dia_driver_show_and_wait(&buoys.driver) != DIA_OK)

@@ -31,7 +31,8 @@ int main(void)
     row("steps", steps);
     row("ease", ease);
     row("noise", noise);
-    dia_surface_line(&line, MOMENTS, 0, 10000);
+    if (dia_surface_line(&line, MOMENTS, 0, 10000) != DIA_OK)
+        return 1;
     dia_wave_init(&wave);
     wave.shape = DIA_WAVE_SAW;
     wave.length_um = 80000;   /* 8 elements */

@@ -18,9 +18,11 @@ int main(void)
     int chain = dia_bench_chain(bench, &desk);
 
     dia_sim_init(&sim, 16000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    dia_surface_line(&line, 48, 0, 20833); /* 48 pixels, 20.833 mm apart */
-    if (dia_strip_init(&strip, &sim.port, 17, &dia_ws2812b, pixels, memory, 48) != DIA_OK)
+    if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK)
+        return 1;
+    /* 48 pixels, 20.833 mm apart */
+    if (dia_surface_line(&line, 48, 0, 20833) != DIA_OK ||
+        dia_strip_init(&strip, &sim.port, 17, &dia_ws2812b, pixels, memory, 48) != DIA_OK)
         return 1;
     dia_strip_supply(&strip, 2000, 100); /* 2 A, 100 mA of it for the controller */
     dia_hue_sweep_defaults(&sweep);

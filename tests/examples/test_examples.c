@@ -18,6 +18,9 @@ static const struct {
                      "................................\n"
                      "O.....O.O.....O.O.....O.O.....O.\n"
                      ".......O.......O.......O.......O\n"},
+    /* 20 shows 50 ms apart are 20 frames; the bytes are those typed */
+    {"one_pixel", "20 frames shown; pixel 3 is 200 80 0, pixel 4 is 0 0 40\n"},
+    {"shared_bus", "arrivals: 64 of 128 dots lit\ndepartures: 32 of 128 dots lit\n"},
     /* 17 i of 255 through the curve of sRGB, times 15, rounded */
     {"shift_lamps", "0 0 0 0 1 1 2 3 4 5 6 7 9 11 13 15 of 15\n"},
     /* 10 elements a second on 12 there and 12 back */
