@@ -44,6 +44,11 @@ if(DIACHROME_HOST)
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
     "diachrome-bench" "yaml-0.1 cairo" "-lgif")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+  install(FILES completions/diachrome.bash RENAME diachrome
+    DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)
+  install(FILES completions/_diachrome DESTINATION ${CMAKE_INSTALL_DATADIR}/zsh/site-functions)
+  install(FILES completions/diachrome.fish
+    DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/vendor_completions.d)
   file(GLOB DIACHROME_MAN CONFIGURE_DEPENDS man/*.1)
   install(FILES ${DIACHROME_MAN} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
 endif()

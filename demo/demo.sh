@@ -17,7 +17,7 @@ echo "An evening of five minutes, with two keys on the operator's panel:"
 "$diachrome" render "$rig" --show demo/evening.show --for 300s --sheet 20 --out "$out/quay-evening.png"
 "$diachrome" render "$rig" --show demo/evening.show --from 132s --for 3s --rate 10Hz --out "$out/quay-ferry.gif"
 echo
-"$diachrome" preview "$rig" --look hue-sweep --at 4s
+"$diachrome" preview "$rig" --look hue-sweep --from 4s --frames 1
 echo
 echo "The same as a table, and the signals for a logic analyser:"
 "$diachrome" render "$rig" --look drift --frames 10 --out "$out/quay-drift.csv"

@@ -110,6 +110,9 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns);
 
+/* The words of enum dia_axis, ended by NULL. */
+extern const char *const dia_axis_words[];
+
 DIA_END
 
 #endif

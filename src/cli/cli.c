@@ -51,9 +51,10 @@ static int bad_option(const struct cli_options *options, const struct poptOption
 }
 
 int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
-                     const char **argv, const struct poptOption *table,
-                     int (*each)(void *self, int val, const char *arg), void *self)
+                     const char **argv, int (*each)(void *self, int val, const char *arg),
+                     void *self)
 {
+    const struct poptOption *table = command->options;
     char title[64], usage[128];
     snprintf(title, sizeof title, "diachrome %s", command->name);
     argv[0] = strdup(title); /* popt's help names the program by it; kept until the end */

@@ -21,6 +21,7 @@ enum {
 /* One subcommand. */
 struct cli_command {
     const char *name, *arguments, *help;
+    const struct poptOption *options;
     int (*run)(const struct cli_command *self, int argc, const char **argv);
 };
 extern const struct cli_command cli_commands[]; /* ends with no name */
@@ -33,6 +34,12 @@ int cli_plot(const struct cli_command *self, int argc, const char **argv);
 int cli_bringup(const struct cli_command *self, int argc, const char **argv);
 int cli_preview(const struct cli_command *self, int argc, const char **argv);
 
+extern const struct poptOption cli_check_options[], cli_looks_options[], cli_render_options[],
+    cli_trace_options[], cli_plot_options[], cli_bringup_options[], cli_preview_options[];
+
+/* What a word of the line may be, for the shell to ask: see complete.c. */
+int cli_complete(int argc, const char **argv);
+
 /* Prints "diachrome NAME: text" on stderr, and returns code. */
 int cli_fail(int code, const char *name, const char *format, ...)
     __attribute__((format(printf, 3, 4)));
@@ -41,7 +48,7 @@ int cli_fail(int code, const char *name, const char *format, ...)
 int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong);
 
 /*
- * Reads the options of a subcommand (argv[0] its name) with a table of its own. Returns the
+ * Reads the options of a subcommand (argv[0] its name). Returns the
  * value of the last option handed back (0: none, all done), or -1 after having said what is
  * wrong. --help ends the program. `each` is called with the val of each option that has one.
  */
@@ -50,8 +57,8 @@ struct cli_options {
     const char *name;
 };
 int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
-                     const char **argv, const struct poptOption *table,
-                     int (*each)(void *self, int val, const char *arg), void *self);
+                     const char **argv, int (*each)(void *self, int val, const char *arg),
+                     void *self);
 /* The next argument that is no option, or NULL. */
 const char *cli_options_argument(struct cli_options *options);
 void cli_options_free(struct cli_options *options);

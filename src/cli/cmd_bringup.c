@@ -18,14 +18,14 @@ static const char *faults[DIA_RIG_FAULTS];
 static int fault_count;
 static const char *name;
 
-static const struct poptOption table[] = {
+const struct poptOption cli_bringup_options[] = {
     {"only", 0, POPT_ARG_STRING, &only, 0, "bring up one lane, device or supply", "NAME"},
-    {"answers", 'a', POPT_ARG_STRING, &answers_path, 0, "read the answers from a file", "FILE"},
-    {"self-test", 't', POPT_ARG_NONE, &self_test, 0, "let the bench answer by what its models show",
+    {"answers", 0, POPT_ARG_STRING, &answers_path, 0, "read the answers from a file", "FILE"},
+    {"self-test", 0, POPT_ARG_NONE, &self_test, 0, "let the bench answer by what its models show",
      NULL},
     {"fault", 'F', POPT_ARG_STRING, NULL, 'F', "put a fault on the simulated desk; may be repeated",
      "\"TARGET: WHAT\""},
-    {"write", 'w', POPT_ARG_NONE, &write_file, 0, "write what was found into the rig file", NULL},
+    {"write", 0, POPT_ARG_NONE, &write_file, 0, "write what was found into the rig file", NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the findings for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -282,7 +282,7 @@ int cli_bringup(const struct cli_command *self, int argc, const char **argv)
     char path[4096] = "";
     int code = CLI_BAD_INPUT;
     name = self->name;
-    if (cli_options_read(&options, self, argc, argv, table, take_fault, NULL) == 0) {
+    if (cli_options_read(&options, self, argc, argv, take_fault, NULL) == 0) {
         const char *given = poptPeekArg(options.context);
         snprintf(path, sizeof path, "%s", given ? given : "");
         code = cli_load_rig(&options, &rig);

@@ -6,7 +6,7 @@
 
 static int as_json;
 
-static const struct poptOption table[] = {
+const struct poptOption cli_check_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -16,7 +16,7 @@ int cli_check(const struct cli_command *self, int argc, const char **argv)
     static struct dia_check check;
     struct cli_options options;
     int code = CLI_BAD_INPUT;
-    if (cli_options_read(&options, self, argc, argv, table, NULL, NULL) == 0)
+    if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0)
         code = cli_load_rig(&options, &rig);
     cli_options_free(&options);
     if (code != CLI_FINE)

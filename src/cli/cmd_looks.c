@@ -8,7 +8,7 @@
 
 static int as_json;
 
-static const struct poptOption table[] = {
+const struct poptOption cli_looks_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -79,7 +79,7 @@ int cli_looks(const struct cli_command *self, int argc, const char **argv)
 {
     struct cli_options options;
     int code = CLI_BAD_INPUT;
-    if (cli_options_read(&options, self, argc, argv, table, NULL, NULL) == 0)
+    if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0)
         code = show(cli_options_argument(&options));
     cli_options_free(&options);
     return cli_finish(code);

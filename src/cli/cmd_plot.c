@@ -12,9 +12,10 @@
 static struct play play;
 static char *element_text;
 
-static const struct poptOption table[] = {
+const struct poptOption cli_plot_options[] = {
     PLAY_LOOK,
-    PLAY_RUN,
+    PLAY_TIME,
+    PLAY_OUT,
     {"element", 'e', POPT_ARG_STRING, &element_text, 0, "whose channels", "NAME[N]"},
     {"signal", 0, POPT_ARG_STRING, &play.signal_text, 0, "a signal instead; needs no rig",
      "\"sine(period=3s)\""},
@@ -110,7 +111,7 @@ int cli_plot(const struct cli_command *self, int argc, const char **argv)
 {
     struct kept kept = {0};
     play.for_ms = 10000; /* unless it says */
-    int code = play_read(&play, self, argc, argv, table);
+    int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
     const char *end = play.out ? strrchr(play.out, '.') : NULL;

@@ -3,8 +3,6 @@
 #include <stdlib.h>
 #include <time.h>
 
-#include <diachrome/quantity.h>
-
 #include "play.h"
 #include "screen.h"
 #include "terminal.h"
@@ -14,13 +12,8 @@
 
 static struct play play;
 
-static char *at_text;
-
-static const struct poptOption table[] = {PLAY_LOOK,
-                                          PLAY_HOLD,
-                                          {"at", 0, POPT_ARG_STRING, &at_text, 0,
-                                           "print one moment and leave; needs no terminal", "TIME"},
-                                          POPT_AUTOHELP POPT_TABLEEND};
+const struct poptOption cli_preview_options[] = {PLAY_LOOK, PLAY_TIME, PLAY_HOLD,
+                                                 POPT_AUTOHELP POPT_TABLEEND};
 
 /* The clock of the show: real time since a moment, at a speed. */
 struct clock {
@@ -218,8 +211,10 @@ static int keys_until(struct clock *clock, uint64_t due_us)
 static int live(struct dia_player *player)
 {
     struct canvas canvas = {0};
-    struct clock clock = {0, real_us(), 1, 0};
-    uint64_t start = real_us(), last = start, frame = 0;
+    uint64_t start = real_us(), last = start, frame = 0, from_us = play.from_ms * 1000ull;
+    int ends = play.for_text || play.frames_text;
+    uint64_t end_us = from_us + frame_us(play.frames);
+    struct clock clock = {from_us, start, 1, 0};
     double rate = play.rate_mhz / 1e3;
     int code = CLI_FINE;
     do {
@@ -231,7 +226,8 @@ static int live(struct dia_player *player)
         code = show(&canvas, player, &clock, show_us(&clock), rate);
         /* the next whole frame after now: frames that are late are left out, not caught up */
         frame = frame_at(real_us() - start) + 1;
-    } while (code == CLI_FINE && !keys_until(&clock, start + frame_us(frame)));
+    } while (code == CLI_FINE && !(ends && show_us(&clock) >= end_us) &&
+             !keys_until(&clock, start + frame_us(frame)));
     canvas_free(&canvas);
     return code;
 }
@@ -241,13 +237,9 @@ static int live(struct dia_player *player)
 /* One moment as text, in colour where the output is a terminal. */
 static int still(struct dia_player *player)
 {
-    struct dia_diagnostic wrong = {""};
     struct canvas canvas = {0};
-    int64_t ms;
-    if (dia_quantity_read(at_text, DIA_TIME, 0, UINT32_MAX, "--at", &ms, &wrong) != DIA_OK)
-        return cli_fail(CLI_BAD_INPUT, play.name, "%s", wrong.text);
-    struct screen_state state = {.look = play_name(&play), .ms = (uint32_t)ms};
-    if (play_show(&play, player, (uint64_t)ms * 1000u, NULL) != DIA_OK)
+    struct screen_state state = {.look = play_name(&play), .ms = play.from_ms};
+    if (play_show(&play, player, play.from_ms * 1000ull, NULL) != DIA_OK)
         return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
     if (!failed) {
@@ -261,7 +253,7 @@ static int still(struct dia_player *player)
 
 int cli_preview(const struct cli_command *self, int argc, const char **argv)
 {
-    int code = play_read(&play, self, argc, argv, table);
+    int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
     if (play.rate_mhz > FASTEST_MHZ)
@@ -270,12 +262,12 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
-    if (at_text) {
+    if (play.frames_text && play.frames == 1) {
         code = still(player);
     } else if (terminal_begin() != 0) {
         code = cli_fail(CLI_BAD_INPUT, play.name,
-                        "needs a terminal; '--at 4s' prints one moment without, and 'diachrome "
-                        "render' writes a picture");
+                        "needs a terminal; '--from 4s --frames 1' prints one moment without, "
+                        "and 'diachrome render' writes a picture");
     } else {
         code = live(player);
         int end = play_end(&play, player); /* however it came to its end */

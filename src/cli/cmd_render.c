@@ -10,9 +10,10 @@ static struct play play;
 static char *view, *width_text;
 static uint32_t width = DIA_PICTURE_WIDTH;
 
-static const struct poptOption table[] = {
+const struct poptOption cli_render_options[] = {
     PLAY_LOOK,
-    PLAY_RUN,
+    PLAY_TIME,
+    PLAY_OUT,
     {"view", 'v', POPT_ARG_STRING, &view, 0, "desk: all to scale; parts: each by itself", "VIEW"},
     {"width", 'w', POPT_ARG_STRING, &width_text, 0, "of a picture of the desk (default: 1280)",
      "PIXELS"},
@@ -133,7 +134,7 @@ static int render(writes_reel *write)
 
 int cli_render(const struct cli_command *self, int argc, const char **argv)
 {
-    int code = play_read(&play, self, argc, argv, table);
+    int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
     if (!play.out)

@@ -7,8 +7,8 @@
 
 static struct play play;
 
-static const struct poptOption table[] = {PLAY_LOOK, PLAY_RUN, PLAY_HOLD,
-                                          POPT_AUTOHELP POPT_TABLEEND};
+const struct poptOption cli_trace_options[] = {PLAY_LOOK, PLAY_TIME, PLAY_OUT, PLAY_HOLD,
+                                               POPT_AUTOHELP POPT_TABLEEND};
 
 static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
 {
@@ -42,7 +42,7 @@ static int end(struct dia_trace *trace, struct dia_player *player, int code)
 
 int cli_trace(const struct cli_command *self, int argc, const char **argv)
 {
-    int code = play_read(&play, self, argc, argv, table);
+    int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
     if (!play.out || strlen(play.out) < 5 || strcmp(play.out + strlen(play.out) - 4, ".vcd") != 0)

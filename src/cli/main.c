@@ -7,14 +7,18 @@
 #include "cli.h"
 
 const struct cli_command cli_commands[] = {
-    {"check", "RIG", "check a rig against its limits", cli_check},
-    {"looks", "[LOOK]", "list looks and their parameters", cli_looks},
+    {"check", "RIG", "check a rig against its limits", cli_check_options, cli_check},
+    {"looks", "[LOOK]", "list looks and their parameters", cli_looks_options, cli_looks},
     {"render", "RIG --look NAME --out FILE", "what the rig shows, as a picture or a table",
-     cli_render},
-    {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file", cli_trace},
-    {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview},
-    {"plot", "RIG --look NAME --element E", "the channels of an element over time", cli_plot},
-    {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup},
+     cli_render_options, cli_render},
+    {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file",
+     cli_trace_options, cli_trace},
+    {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview_options,
+     cli_preview},
+    {"plot", "RIG --look NAME --element E", "the channels of an element over time",
+     cli_plot_options, cli_plot},
+    {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup_options,
+     cli_bringup},
     {0},
 };
 
@@ -64,6 +68,8 @@ int main(int argc, char **argv)
         printf("diachrome %s\n", dia_version());
         return cli_finish(CLI_FINE);
     }
+    if (strcmp(argv[1], "complete") == 0)
+        return cli_complete(argc - 2, (const char **)(argv + 2));
     for (const struct cli_command *command = cli_commands; command->name; command++) {
         if (strcmp(argv[1], command->name) == 0)
             return command->run(command, argc - 1, (const char **)(argv + 1));

@@ -202,13 +202,12 @@ static int no_rig(struct play *play, struct cli_options *options)
     return CLI_FINE;
 }
 
-int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
-              const struct poptOption *table)
+int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv)
 {
     struct cli_options options;
     play->name = command->name;
     int code = CLI_BAD_INPUT;
-    if (cli_options_read(&options, command, argc, argv, table, take_setting, play) == 0)
+    if (cli_options_read(&options, command, argc, argv, take_setting, play) == 0)
         code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
     cli_options_free(&options);
     if (code == CLI_FINE && play->signal_text)

@@ -74,13 +74,16 @@ struct play {
         "rate", 'r', POPT_ARG_STRING, &play.rate_text, 0,                                          \
             "frames a second (default: frame_rate of the rig)", "RATE"                             \
     }
-#define PLAY_RUN                                                                                     \
-    {"from", 'f', POPT_ARG_STRING, &play.from_text, 0, "time of the first frame (default: 0 s)",     \
-     "TIME"},                                                                                        \
-        {"for", 't', POPT_ARG_STRING, &play.for_text, 0, "how long to run", "TIME"},                 \
-        {"frames", 'n', POPT_ARG_STRING, &play.frames_text, 0, "how many frames (default: 1)", "N"}, \
-    {                                                                                                \
-        "out", 'o', POPT_ARG_STRING, &play.out, 0, "file to write", "FILE"                           \
+#define PLAY_TIME                                                                                  \
+    {"from", 'f', POPT_ARG_STRING, &play.from_text, 0, "time of the first frame (default: 0 s)",   \
+     "TIME"},                                                                                      \
+        {"for", 't', POPT_ARG_STRING, &play.for_text, 0, "how long to run", "TIME"},               \
+    {                                                                                              \
+        "frames", 'n', POPT_ARG_STRING, &play.frames_text, 0, "how many frames", "N"               \
+    }
+#define PLAY_OUT                                                                                   \
+    {                                                                                              \
+        "out", 'o', POPT_ARG_STRING, &play.out, 0, "file to write", "FILE"                         \
     }
 
 #define PLAY_HOLD                                                                                  \
@@ -94,8 +97,7 @@ struct play {
 int play_end(struct play *play, struct dia_player *player);
 
 /* Reads options and the rig. CLI_FINE or the exit code, said. */
-int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv,
-              const struct poptOption *table);
+int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv);
 
 /* Called after each frame; anything but CLI_FINE ends the run. */
 typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);

@@ -307,7 +307,7 @@ static void a_rig_may_be_one_display(void **state)
     says("d: HD44780, 16 columns, 2 rows");
     assert_int_equal(run("$D render one.rig.yaml --look chase --frames 2 --out one.png"), 2);
     says("this rig has none: render one frame");
-    assert_int_equal(run("$D preview one.rig.yaml --look chase --at 0s"), 0);
+    assert_int_equal(run("$D preview one.rig.yaml --look chase --from 0s --frames 1"), 0);
     says("  hello\n");
     remove("one.rig.yaml");
 }
@@ -332,7 +332,7 @@ static void a_family_alone_shows_its_first_frame(void **state)
                          "devices:\n  d: {%s, supply: usb}\n",
                          alone[k].device);
         write_file("alone.rig.yaml", rig, (size_t)n);
-        assert_int_equal(run("$D preview alone.rig.yaml --look steady --at 0s"), 0);
+        assert_int_equal(run("$D preview alone.rig.yaml --look steady --from 0s --frames 1"), 0);
         says(alone[k].shows);
         assert_int_equal(run("$D bringup alone.rig.yaml --self-test"), 0);
     }
@@ -361,11 +361,11 @@ static void devices_share_a_bus(void **state)
                    (size_t)snprintf(file, sizeof file, rig, 8, 9, 10, 11, 0x26));
         write_file("bus.rig.yaml", file,
                    (size_t)snprintf(file, sizeof file, rig, 1, 2, 6, 7, 0x26));
-        assert_int_equal(run("$D preview own.rig.yaml --look rings --at %ds", at), 0);
+        assert_int_equal(run("$D preview own.rig.yaml --look rings --from %ds --frames 1", at), 0);
         assert_true(strlen(output) < sizeof alone);
         memcpy(alone, output, strlen(output) + 1);
         assert_non_null(strstr(alone, "world"));
-        assert_int_equal(run("$D preview bus.rig.yaml --look rings --at %ds", at), 0);
+        assert_int_equal(run("$D preview bus.rig.yaml --look rings --from %ds --frames 1", at), 0);
         assert_string_equal(output, alone);
     }
     assert_int_equal(run("$D check bus.rig.yaml"), 0);
@@ -389,7 +389,7 @@ static void devices_share_a_bus(void **state)
 static void preview_prints_one_moment(void **state)
 {
     (void)state;
-    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --at 4s"), 0);
+    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --from 4s --frames 1"), 0);
     says("Petrel Quay  hue-sweep at 4.00 s\n\n  handrail  120 x WS2812B\n");
     says("_| |_  |_|       | |_| | | |_    Wind SW 4, sea calm\n"); /* dEP 14.05 */
     assert_null(strchr(output, '\033'));
@@ -397,8 +397,8 @@ static void preview_prints_one_moment(void **state)
         assert_true(strlen(line) <= 80);
         assert_true(line[strlen(line) - 1] != ' ');
     }
-    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --at 4"), 2);
-    says("--at takes a time in s, ms, min");
+    assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --from 4 --frames 1"), 2);
+    says("--from takes a time in s, ms, min");
 }
 
 int main(void)

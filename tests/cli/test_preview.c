@@ -100,6 +100,16 @@ static void it_shows_the_rig_and_leaves_on_q(void **state)
     ended(&show, 0, 0);
 }
 
+/* Begins at --from, and ends by itself after --for. */
+static void a_time_of_its_own_ends_it(void **state)
+{
+    (void)state;
+    struct show show = begin_with("--from", "7s", "--for", "400ms");
+    until(&show, "7.0");
+    ended(&show, 0, 0);
+    assert_null(strstr(output, "7.6"));
+}
+
 static void press(struct show *show, const char *keys, const char *then)
 {
     output[0] = 0;
@@ -202,6 +212,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
+        cmocka_unit_test(a_time_of_its_own_ends_it),
         cmocka_unit_test(keys_change_parameters_look_and_time),
         cmocka_unit_test(keys_of_the_rig_are_pressed),
         cmocka_unit_test(a_still_picture_sends_nothing),

@@ -25,7 +25,7 @@ static enum dia_status read_key(struct dia_wave *mask, uint8_t key, const char *
     enum dia_status status;
     switch (key) {
     case 0:
-        return dia_show_choose("'along'", text, dia_show_axes, &mask->axis, wrong);
+        return dia_show_choose("'along'", text, dia_axis_words, &mask->axis, wrong);
     case 1:
         status = dia_show_amount("length", text, DIA_LENGTH, 1000, 100000000, &value, wrong);
         mask->length_um = (int32_t)value;

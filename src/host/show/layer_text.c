@@ -11,7 +11,7 @@
 #include "host_private.h"
 #include "show_private.h"
 
-const char *const dia_show_axes[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
+const char *const dia_axis_words[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
 static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
@@ -221,7 +221,7 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
     case 0:
         return read_where(layer, rig, word, wrong);
     case 1:
-        return dia_show_choose("'along'", word, dia_show_axes, &layer->axis, wrong);
+        return dia_show_choose("'along'", word, dia_axis_words, &layer->axis, wrong);
     case 2:
         return dia_show_choose("'blend'", word, blends, &layer->blend, wrong);
     case 3:

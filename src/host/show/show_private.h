@@ -39,7 +39,5 @@ enum dia_status dia_show_hear(struct dia_show *show);
 /* Which keys of a device are down at a time. */
 uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms);
 
-/* The words of enum dia_axis. */
-extern const char *const dia_show_axes[];
 
 #endif
