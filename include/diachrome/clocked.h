@@ -18,7 +18,7 @@ DIA_BEGIN
  * (strip.h), which has one of these inside.
  *
  *   dia_clocked_init(&line, port, 0, &dia_apa102, 4000000);
- *   dia_clocked_arrange(&dia_apa102, dia_apa102.order, bytes, count);
+ *   bytes are in the order of the part, with its mark: see dia_develop_order, dia_clocked_mark
  *   while (dia_clocked_start(&line, bytes, count) == DIA_BUSY) ... do something else
  *   while (dia_clocked_poll(&line) == DIA_BUSY) ...             keeps it going: call it often
  *
@@ -62,10 +62,9 @@ enum dia_status dia_clocked_poll(struct dia_clocked *line);
 uint8_t dia_clocked_is_sending(const struct dia_clocked *line);
 uint32_t dia_clocked_again_us(const struct dia_clocked *line);
 
-/* Puts count pixels of drive bytes into wire order, in place, with the marks the part wants in
- * them (111 before a level, a set bit before 7 bits). */
-void dia_clocked_arrange(const DIA_ROM struct dia_pixel_part *part, struct dia_order order,
-                         uint8_t *bytes, uint32_t count);
+/* The bits that a part wants set in its bytes: 111 before a level, one before 7 bits; 0 for none.
+ * For dia_develop's field of that name. */
+uint8_t dia_clocked_mark(const DIA_ROM struct dia_pixel_part *part);
 
 /* Bytes on the wire of a frame of count pixels, all included; and those before the pixels. */
 uint32_t dia_clocked_bytes(const DIA_ROM struct dia_pixel_part *part, uint32_t count);

@@ -15,8 +15,8 @@ DIA_BEGIN
  * develop: from a frame of sRGB colours to the drive bytes of a part.
  *
  * Per channel: linear light, times white point, master and power limit, then dithered in time to
- * 8 bits. Drive bytes come out as r g b (w); the colour order of a part is a matter of its wire
- * encoder.
+ * 8 bits. Drive bytes come out in the order that the part wants on its wire (dia_develop_order);
+ * as r g b (w) when nothing is said.
  *
  * How it dithers: what a pixel's byte cannot show is carried to the same channel of the next
  * pixel, and each frame starts from another carry. So every pixel is right on average over 256
@@ -24,6 +24,13 @@ DIA_BEGIN
  * single frame: it exceeds the exact sum by no more than the starting carry. The limiter counts
  * on that.
  */
+
+/* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for
+ * the level of parts that have one. */
+struct dia_order {
+    uint8_t channel[4];
+};
+
 struct dia_channels;
 struct dia_develop {
     const DIA_ROM struct dia_channels *channels;
@@ -36,10 +43,16 @@ struct dia_develop {
     dia_share table_gain;  /* private: the gain it was made for */
     uint8_t still;         /* 1: no dithering in time, every frame starts from the same carry */
     uint8_t phase;         /* starting carry of this frame in 1/256 of a drive step */
+    uint8_t place[4];      /* private: in a pixel's bytes, of each channel */
+    uint8_t mark;          /* bits set in a level, or in each byte of 7 bits: dia_clocked_mark */
 };
 
-/* White point and master at 1, dithering in time. */
+/* White point and master at 1, dithering in time, bytes as r g b (w or the level), no mark. */
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels);
+
+/* The order of the bytes from now on. Costs nothing for each pixel, but when bytes take the place
+ * of their colours on a small controller: some 15 cycles then. */
+void dia_develop_order(struct dia_develop *develop, struct dia_order order);
 
 /*
  * A curve for parts, or eyes, that want another: light = (code / 255) ^ gamma. gamma in

@@ -29,10 +29,9 @@ struct dia_inplace_strip {
     struct dia_frame frame; /* draw here, when nothing is being sent */
     struct dia_develop develop;
     struct dia_onewire line; /* private */
-    struct dia_order order;
-    uint8_t *bytes;    /* private */
-    uint32_t given_ua; /* what the supply has for it, uA; DIA_NO_LIMIT */
-    uint8_t slot;      /* frames shown so far, for dithering; wraps */
+    uint8_t *bytes;          /* private */
+    uint32_t given_ua;       /* what the supply has for it, uA; DIA_NO_LIMIT */
+    uint8_t slot;            /* frames shown so far, for dithering; wraps */
 };
 
 #define DIA_INPLACE_STRIP_BYTES(channels, count) ((uint32_t)(channels) * (count))

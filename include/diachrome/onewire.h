@@ -16,7 +16,7 @@ DIA_BEGIN
  * Programs use a strip (strip.h), which has one of these inside.
  *
  *   dia_onewire_init(&line, port, 17, &dia_ws2812b);
- *   dia_onewire_arrange(bytes, count, 3, dia_ws2812b.order);   r g b -> order of the part
+ *   bytes are in the order of the part: see dia_develop_order
  *   while (dia_onewire_start(&line, bytes, n) == DIA_BUSY) ... do something else
  *   while (dia_onewire_poll(&line) == DIA_BUSY) ...            the bytes are in use until here
  *
@@ -49,9 +49,6 @@ uint8_t dia_onewire_is_sending(const struct dia_onewire *line);
 
 /* After DIA_BUSY: how many us it takes at least until it is worth asking again. */
 uint32_t dia_onewire_again_us(const struct dia_onewire *line);
-
-/* Puts count pixels of r g b (w) drive bytes into wire order, in place. */
-void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struct dia_order order);
 
 /* Time on the wire of n bytes without the latch gap, in nanoseconds at nominal pulses; the
  * longest there can be (all bits of the longer kind). */

@@ -11,12 +11,6 @@
 
 DIA_BEGIN
 
-/* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for
- * the level of parts that have one. */
-struct dia_order {
-    uint8_t channel[4];
-};
-
 /* How a clocked part is spoken to. */
 enum dia_framing {
     DIA_FRAME_LEVEL,       /* 32 zero bits; 111 and a 5-bit level before each pixel; clocks after */

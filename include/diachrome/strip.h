@@ -32,7 +32,8 @@ DIA_BEGIN
  * Memory:  3 bytes a pixel to draw in, and DIA_STRIP_BYTES (clocked pixels: DIA_CLOCKED_BYTES) for
  *          what goes out. Where that is too much, see inplace_strip.h.
  * Cost:    show takes some 210 cycles a pixel on an ATmega328P, see docs/architecture.md.
- * White point, curve and dithering: fields of strip.develop, at any time between two shows. The
+ * White point, curve and dithering: fields of strip.develop, at any time between two shows; another
+ *   order of colours: dia_develop_order(&strip.develop, order). The
  * master is that of the driver. See driver.h for show, poll, dark, refresh, clear.
  */
 struct dia_group;
@@ -41,7 +42,6 @@ struct dia_strip {
     struct dia_driver driver;   /* its drawing is the pixels, as bytes */
     struct dia_frame frame;     /* the same, for drawing */
     struct dia_develop develop; /* from colours to drive bytes */
-    struct dia_order order;     /* of the bytes; that of the part after init */
     uint32_t slot;              /* frames shown so far: the number of the next, for dithering */
     uint32_t given_ua;          /* what the supply has for it, uA; DIA_NO_LIMIT */
     uint8_t *bytes;             /* private, as all below: of the pixels, on the wire */

@@ -72,8 +72,8 @@ static void run(const struct dia_develop *develop, struct dia_carry *carry,
         if (carry->channel[3] != BEGUN)
             begin(carry, level);
         for (uint8_t c = 0; c < 3; c++)
-            out[c] = level_step(&carry->channel[c], light[c], level);
-        out[3] = level;
+            out[develop->place[c]] = level_step(&carry->channel[c], light[c], level);
+        out[develop->place[3]] = level | develop->mark;
     }
 }
 

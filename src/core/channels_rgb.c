@@ -12,7 +12,7 @@ uint32_t dia_channels_rgb_draw_ua(const struct dia_develop *develop,
         const uint8_t *code = (const uint8_t *)pixels + c;
         for (uint16_t i = n; i != 0; i--, code += 3)
             light += drive_of(develop->curve, *code);
-        ua += dia_drive_ua(light, develop->gain[c], power->channel_ua[c]);
+        ua = drive_sum(ua, dia_drive_ua(light, develop->gain[c], power->channel_ua[c]));
     }
     return ua;
 }

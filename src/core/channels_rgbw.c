@@ -26,7 +26,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *kept,
         uint16_t v[4];
         divide(v, *pixels, develop->curve);
         for (uint8_t c = 0; c < 4; c++)
-            out[c] = drive_step(&carry[c], drive_scaled(v[c], develop->gain[c]));
+            out[develop->place[c]] = drive_step(&carry[c], drive_scaled(v[c], develop->gain[c]));
     }
     for (uint8_t c = 0; c < 4; c++)
         kept->channel[c] = carry[c];
@@ -44,7 +44,7 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     }
     uint32_t ua = 0;
     for (uint8_t c = 0; c < 4; c++)
-        ua += dia_drive_ua(light[c], develop->gain[c], power->channel_ua[c]);
+        ua = drive_sum(ua, dia_drive_ua(light[c], develop->gain[c], power->channel_ua[c]));
     return ua;
 }
 

@@ -27,7 +27,7 @@ static void run(const struct dia_develop *develop, struct dia_carry *carry,
     for (; n != 0; n--, pixels++, out += 3) {
         uint16_t v[3], most = scaled(v, *pixels, develop);
         for (uint8_t c = 0; c < 3; c++)
-            out[c] = (uint8_t)((uint16_t)(v[c] + shared) >> 8);
+            out[develop->place[c]] = (uint8_t)((uint16_t)(v[c] + shared) >> 8);
         shared = (uint8_t)(most + shared);
     }
     carry->channel[0] = shared;

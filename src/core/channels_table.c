@@ -1,8 +1,10 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/develop.h>
 
+#include "arrange.h"
 #include "channels_rgb.h"
 #include "drive.h"
+#include "table_run.h"
 
 enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[256])
 {
@@ -16,27 +18,22 @@ enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[
     return DIA_OK;
 }
 
-/* One channel of n pixels, all in registers; the new carry. */
-static uint8_t channel_run(const uint16_t *table, const uint8_t *codes, uint8_t *steps, uint16_t n,
-                           uint8_t carry)
-{
-    for (; n != 0; n--, codes += 3, steps += 3)
-        *steps = drive_step(&carry, table[*codes]);
-    return carry;
-}
-
 static void run(const struct dia_develop *develop, struct dia_carry *kept,
                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     const dia_share *gain = develop->gain;
+    uint8_t in_place = &pixels->r == out;
     if (!develop->table || gain[0] != develop->table_gain || gain[1] != gain[0] ||
         gain[2] != gain[0]) { /* nobody has prepared this frame */
         dia_channels_rgb.run(develop, kept, pixels, n, out);
         return;
     }
     for (uint8_t c = 0; c < 3; c++)
-        kept->channel[c] = channel_run(develop->table, (const uint8_t *)pixels + c, out + c, n,
-                                       (uint8_t)kept->channel[c]);
+        kept->channel[c] =
+            dia_table_run(develop->table, &pixels->r + c, out + (in_place ? c : develop->place[c]),
+                          n, (uint8_t)kept->channel[c]);
+    if (in_place)
+        dia_arrange(develop->place, out, n);
 }
 
 const DIA_ROM struct dia_channels dia_channels_rgb_table = {3, 3, 1, run, dia_channels_rgb_draw_ua};

@@ -11,11 +11,20 @@ void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_chan
     develop->curve = dia_drive_table;
     develop->table = NULL;
     develop->table_gain = 0;
-    for (uint8_t c = 0; c < 4; c++)
+    for (uint8_t c = 0; c < 4; c++) {
         develop->white[c] = DIA_SHARE_ONE;
+        develop->place[c] = c;
+    }
     develop->master = DIA_SHARE_ONE;
     develop->still = 0;
+    develop->mark = 0;
     dia_develop_begin(develop, 0);
+}
+
+void dia_develop_order(struct dia_develop *develop, struct dia_order order)
+{
+    for (uint8_t k = 0; k < develop->channels->count; k++)
+        develop->place[order.channel[k] & 3u] = k;
 }
 
 static uint8_t bits_reversed(uint8_t x)

@@ -35,6 +35,13 @@ static inline uint8_t drive_step(uint8_t *carry, uint16_t scaled)
     return (uint8_t)(sum >> 8);
 }
 
+/* Currents add up to the largest number there is, which counts as without end. */
+static inline uint32_t drive_sum(uint32_t a, uint32_t b)
+{
+    uint32_t sum = a + b;
+    return sum < b ? UINT32_MAX : sum;
+}
+
 /* Current of a sum of light in a channel after its gain, microamperes: light 65280 is channel_ua.
  * Rounded up, by at most 6. */
 uint32_t dia_drive_ua(uint32_t light, dia_share gain, uint16_t channel_ua);

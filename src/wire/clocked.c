@@ -190,18 +190,10 @@ uint32_t dia_clocked_again_us(const struct dia_clocked *line)
     return gap_left_us(line->port, line->end_us + line->part->clock.latch_us);
 }
 
-void dia_clocked_arrange(const DIA_ROM struct dia_pixel_part *part, struct dia_order order,
-                         uint8_t *bytes, uint32_t count)
+uint8_t dia_clocked_mark(const DIA_ROM struct dia_pixel_part *part)
 {
-    uint8_t channels = part->channels->count, framing = part->clock.framing;
-    dia_onewire_arrange(bytes, count, channels, order);
-    if (has_level(framing)) {
-        for (; count != 0; count--, bytes += 4)
-            *bytes |= 0xe0;
-    } else if (framing == DIA_FRAME_SEVEN) {
-        for (count *= 3; count != 0; count--)
-            *bytes++ |= 0x80;
-    }
+    uint8_t framing = part->clock.framing;
+    return has_level(framing) ? 0xe0 : framing == DIA_FRAME_SEVEN ? 0x80 : 0;
 }
 
 uint32_t dia_clocked_bytes(const DIA_ROM struct dia_pixel_part *part, uint32_t count)

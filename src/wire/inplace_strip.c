@@ -17,7 +17,7 @@ enum dia_status dia_inplace_strip_init(struct dia_inplace_strip *strip, struct d
     enum dia_status status = dia_onewire_init(&strip->line, port, pin, part);
     if (status != DIA_OK)
         return status;
-    strip->order = part->order;
+    dia_develop_order(&strip->develop, part->order);
     strip->bytes = (uint8_t *)memory;
     memset(memory, 0, (size_t)DIA_INPLACE_STRIP_BYTES(channels, count));
     /* the colours lie at the end, where develop can overtake them without harm */
@@ -43,7 +43,6 @@ enum dia_status dia_inplace_strip_show(struct dia_inplace_strip *strip)
     uint16_t count = (uint16_t)strip->frame.count;
     strip_develop(&strip->develop, strip->line.part, strip->given_ua, DIA_SHARE_ONE, strip->slot,
                   strip->frame.pixels, count, strip->bytes);
-    dia_onewire_arrange(strip->bytes, count, channels, strip->order);
     strip->slot++;
     return dia_onewire_begin(&strip->line, strip->bytes, DIA_INPLACE_STRIP_BYTES(channels, count));
 }

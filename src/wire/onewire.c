@@ -74,16 +74,6 @@ uint32_t dia_onewire_again_us(const struct dia_onewire *line)
     return gap_left_us(line->port, line->end_us + line->part->timing.latch_us);
 }
 
-void dia_onewire_arrange(uint8_t *bytes, uint32_t count, uint8_t channels, struct dia_order order)
-{
-    for (; count != 0; count--) {
-        uint8_t drive[4];
-        memcpy(drive, bytes, channels);
-        for (uint8_t k = 0; k < channels; k++)
-            *bytes++ = drive[order.channel[k]];
-    }
-}
-
 uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n)
 {
     uint32_t zero = (uint32_t)part->timing.range[DIA_HIGH0].nominal_ns +

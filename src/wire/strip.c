@@ -28,12 +28,6 @@ static uint32_t again_us(const struct dia_strip *strip)
     return gap_left_us(line->port, line->end_us - gap_longest_us(bytes) + gap_shortest_us(bytes));
 }
 
-static void arrange(struct dia_strip *strip)
-{
-    dia_onewire_arrange(strip->bytes, strip->frame.count, strip->part->channels->count,
-                        strip->order);
-}
-
 static enum dia_status begin(struct dia_strip *strip)
 {
     return dia_onewire_begin(&strip->line.onewire, strip->bytes, bytes_of(strip));
@@ -47,7 +41,7 @@ static void about(const struct dia_strip *strip, struct dia_about *about)
     about->pin[0] = strip->line.onewire.pin;
 }
 
-static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, arrange, begin, about};
+static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, begin, about};
 
 enum dia_status dia_strip_init(struct dia_strip *strip, struct dia_port *port, uint8_t pin,
                                const DIA_ROM struct dia_pixel_part *part, struct dia_rgb *pixels,

@@ -18,11 +18,6 @@ static uint32_t again_us(const struct dia_strip *strip)
     return dia_clocked_again_us(&strip->line.clocked);
 }
 
-static void arrange(struct dia_strip *strip)
-{
-    dia_clocked_arrange(strip->part, strip->order, strip->bytes, strip->frame.count);
-}
-
 static enum dia_status begin(struct dia_strip *strip)
 {
     return dia_clocked_start_whole(&strip->line.clocked, strip->whole,
@@ -41,7 +36,7 @@ static void about(const struct dia_strip *strip, struct dia_about *about)
     about->bus = line->bus;
 }
 
-static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, arrange, begin, about};
+static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, begin, about};
 
 enum dia_status dia_strip_init_clocked(struct dia_strip *strip, struct dia_port *port, uint8_t bus,
                                        const DIA_ROM struct dia_pixel_part *part, uint32_t clock_hz,
@@ -55,6 +50,7 @@ enum dia_status dia_strip_init_clocked(struct dia_strip *strip, struct dia_port 
     memset(memory, 0, (size_t)dia_clocked_bytes(part, count)); /* before and behind it stays so */
     dia_strip_begin(strip, &line, port, part, pixels, memory + dia_clocked_lead(part, count),
                     count);
+    strip->develop.mark = dia_clocked_mark(part);
     strip->whole = memory;
     return DIA_OK;
 }

@@ -71,12 +71,6 @@ static uint32_t again_us(const struct dia_strip *strip)
     return 0;
 }
 
-static void arrange(struct dia_strip *strip)
-{
-    dia_onewire_arrange(strip->bytes, strip->frame.count, strip->part->channels->count,
-                        strip->order);
-}
-
 /* The others may still come: sending begins with the next poll. */
 static enum dia_status begin(struct dia_strip *strip)
 {
@@ -94,7 +88,7 @@ static void about(const struct dia_strip *strip, struct dia_about *about)
     about->pin[0] = (uint8_t)(group->line.first_pin + strip->line.lane.number);
 }
 
-static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, arrange, begin, about};
+static const DIA_ROM struct strip_line line = {poll, is_sending, again_us, begin, about};
 
 enum dia_status dia_group_init(struct dia_group *group, struct dia_port *port, uint8_t first_pin,
                                uint8_t width, const DIA_ROM struct dia_pixel_part *part,

@@ -10,7 +10,6 @@ struct strip_line {
     enum dia_status (*poll)(struct dia_strip *strip); /* of what is on the wire, and its gap */
     uint8_t (*is_sending)(const struct dia_strip *strip);
     uint32_t (*again_us)(const struct dia_strip *strip);
-    void (*arrange)(struct dia_strip *strip);          /* r g b (w) to wire order */
     enum dia_status (*begin)(struct dia_strip *strip); /* sends the bytes; poll has said DIA_OK */
     void (*about)(const struct dia_strip *strip, struct dia_about *about);
 };

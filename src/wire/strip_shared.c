@@ -45,7 +45,6 @@ static enum dia_status show(struct dia_driver *driver)
     strip->develop.master = driver->master;
     strip_develop(&strip->develop, strip->part, strip->given_ua, driver->share, strip->slot,
                   strip->frame.pixels, (uint16_t)strip->frame.count, strip->bytes);
-    strip->kind->arrange(strip);
     strip->taken = driver->hold;
     if (!driver->hold)
         status = strip->kind->begin(strip);
@@ -112,7 +111,7 @@ void dia_strip_begin(struct dia_strip *strip, const DIA_ROM struct strip_line *l
     strip->part = part;
     strip->frame = (struct dia_frame){pixels, count};
     dia_develop_init(&strip->develop, part->channels);
-    strip->order = part->order;
+    dia_develop_order(&strip->develop, part->order);
     strip->slot = 0;
     strip->given_ua = DIA_NO_LIMIT;
     strip->taken = 0;

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <string.h>
+
 #include <diachrome/bench.h>
 #include <diachrome/diachrome.h>
 #include <diachrome/sim.h>
@@ -123,9 +125,36 @@ static void strips_share_a_supply(void **state)
                     DIA_SHARE_ONE / 2); /* 375 of 750 mA */
 }
 
+/* 65,535 pixels of 3 * 40 mA at full white are 7864 A, more than 32 bits of microamperes: as good
+ * as without end, so no budget lets them through. At 20 mA they are 3932 A, and 4000 A are enough.
+ */
+static void what_is_too_much_to_count_is_too_much(void **state)
+{
+    (void)state;
+    static struct dia_rgb white[65535];
+    const struct dia_channels *const kinds[] = {&dia_channels_rgb, &dia_channels_level,
+                                                &dia_channels_seven};
+    struct dia_power power = {{40000, 40000, 40000, 0}, 0}, less = {{20000, 20000, 20000, 0}, 0};
+    memset(white, 255, sizeof white);
+    for (int k = 0; k < 3; k++) {
+        struct dia_develop develop;
+        struct dia_budget budget;
+        dia_develop_init(&develop, kinds[k]);
+        dia_budget_init(&budget, 4000000000u, 0);
+        dia_budget_add(&budget, &develop, &power, white, 65535);
+        assert_int_equal(dia_budget_asked_ua(&budget), UINT32_MAX);
+        assert_int_equal(dia_budget_share(&budget), 0);
+        dia_budget_init(&budget, 4000000000u, 0);
+        dia_budget_add(&budget, &develop, &less, white, 65535);
+        assert_in_range(dia_budget_asked_ua(&budget), 3932100000u, 3933000000u);
+        assert_int_equal(dia_budget_share(&budget), DIA_SHARE_ONE);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(what_is_too_much_to_count_is_too_much),
         cmocka_unit_test(the_budget_is_kept_and_used),
         cmocka_unit_test(the_limit_is_a_share_of_light),
         cmocka_unit_test(strips_share_a_supply),

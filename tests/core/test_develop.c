@@ -202,11 +202,57 @@ static void a_fade_to_dark_never_jumps(void **state)
     }
 }
 
+/* Every kind in every order of r g b: the bytes are those of no order, each in its place; in one
+ * run of 600 as in stretches of 97, and where the bytes take the place of their colours too. */
+static void bytes_come_out_in_any_order(void **state)
+{
+    (void)state;
+    static const uint8_t orders[6][3] = {{0, 1, 2}, {0, 2, 1}, {1, 0, 2},
+                                         {1, 2, 0}, {2, 0, 1}, {2, 1, 0}};
+    static const struct dia_channels *const kinds[] = {&dia_channels_rgb,   &dia_channels_rgb_table,
+                                                       &dia_channels_rgbw,  &dia_channels_series,
+                                                       &dia_channels_level, &dia_channels_seven};
+    static struct dia_rgb pixels[600], colours[600];
+    static uint8_t plain[4 * 600], out[4 * 600];
+    uint16_t table[256];
+    fill_at_random(pixels, 600, 11);
+    for (size_t k = 0; k < sizeof kinds / sizeof kinds[0]; k++) {
+        uint8_t count = kinds[k]->count;
+        struct dia_develop develop;
+        struct dia_carry carry;
+        dia_develop_init(&develop, kinds[k]);
+        develop.master = 20000;
+        dia_develop_begin(&develop, 5);
+        assert_int_equal(dia_develop_prepare(&develop, table), DIA_OK);
+        run(&develop, pixels, 600, plain);
+        for (int o = 0; o < 6; o++) {
+            struct dia_order order = {{orders[o][0], orders[o][1], orders[o][2], 3}};
+            dia_develop_order(&develop, order);
+            for (int way = 0; way < 3; way++) {
+                uint8_t *to = out;
+                memset(out, 0, sizeof out);
+                memcpy(colours, pixels, sizeof pixels);
+                if (way == 1 && count == 3)
+                    to = &colours[0].r;
+                dia_carry_begin(&carry, &develop);
+                for (uint16_t at = 0, n; at < 600; at = (uint16_t)(at + n)) {
+                    n = way == 2 && at + 97 < 600 ? 97 : (uint16_t)(600 - at);
+                    dia_develop_run(&develop, &carry, colours + at, n, to + at * count);
+                }
+                for (uint32_t i = 0; i < 600; i++)
+                    for (uint8_t b = 0; b < count; b++)
+                        assert_int_equal(to[i * count + b], plain[i * count + order.channel[b]]);
+            }
+        }
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_fade_to_dark_never_jumps),
         cmocka_unit_test(black_and_full_never_dither),
+        cmocka_unit_test(bytes_come_out_in_any_order),
         cmocka_unit_test(every_pixel_is_right_on_average),
         cmocka_unit_test(the_dimmest_light_takes_turns),
         cmocka_unit_test(stretches_and_shared_memory_give_the_same_bytes),

@@ -60,6 +60,7 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
     memset(pixels, 0, sizeof pixels); /* for what draws over it */
     look->render(&values, &line, ms, 0, COUNT, pixels);
     dia_develop_init(&develop, part->channels);
+    dia_develop_order(&develop, part->order);
     develop.white[1] = 30000;
     develop.master = 25000;
     dia_develop_begin(&develop, ms);
@@ -68,7 +69,6 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
     dia_develop_limit(&develop, dia_budget_share(&budget));
     dia_carry_begin(&carry, &develop);
     dia_develop_run(&develop, &carry, pixels, COUNT, bytes);
-    dia_onewire_arrange(bytes, COUNT, part->channels->count, part->order);
     return crc32_of(bytes, (uint16_t)(part->channels->count * COUNT));
 }
 

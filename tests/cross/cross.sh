@@ -27,6 +27,8 @@ compile() { # FOLDER COMPILER SOURCES...
 rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
 compile "$out/avr/library" "$avr" $library
+# Drawing by shorter code, so that a test program with all of it fits.
+compile "$out/avr/library" "$avr -mcall-prologues" src/core/draw/*.c
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.
@@ -51,7 +53,7 @@ $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/check
     "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"
 
 # The smallest program, as a maker would build it for size.
-smallest="-flto -mcall-prologues -mrelax"
+smallest="-flto -mcall-prologues -mrelax -fno-gcse"
 # shellcheck disable=SC2086
 $avr $smallest -Wl,--gc-sections $library src/port/avr/*.c tests/cross/smallest_avr.c \
     -o "$out/avr/smallest.elf"

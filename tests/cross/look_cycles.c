@@ -14,13 +14,13 @@
 
 /*
  * What each look costs on an ATmega328P, in cycles, counted by the simulator over frames of 60 and
- * of 180 pixels (tests/cross/looks_avr.c): so much for a frame, and so much for each pixel of it.
+ * of 110 pixels (tests/cross/looks_avr.c): so much for a frame, and so much for each pixel of it.
  * Usage: look-cycles FOLDER-OF-THE-PROGRAMS
  * Ends with 1 when a pixel of a hue sweep with limiter and develop, inside the budget, takes more
  * than 250.
  */
 #define FEW    60
-#define MANY   180
+#define MANY   110
 #define FRAMES 4
 #define GOAL   250
 

@@ -10,7 +10,7 @@
  * the look renders; then while all is done that a frame takes, look, limiter and develop, inside
  * the budget; then the same where the limiter has to dim it, without and with a table. */
 #define FEW         60
-#define MANY        180
+#define MANY        110
 #define FRAMES      4
 #define MARK_HIGH() (PORTD |= _BV(PD6))
 #define MARK_LOW()  (PORTD &= (uint8_t)~_BV(PD6))
@@ -18,6 +18,7 @@
 static const DIA_ROM struct dia_look *const looks[] = {LOOKS, NULL};
 static union dia_look_values values;
 static struct dia_rgb pixels[MANY];
+static uint8_t bytes[3 * MANY]; /* as they go out */
 static uint16_t table[256];
 
 static void whole(const DIA_ROM struct dia_look *look, const struct dia_surface *line, uint32_t ms,
@@ -28,6 +29,7 @@ static void whole(const DIA_ROM struct dia_look *look, const struct dia_surface 
     struct dia_carry carry;
     uint16_t count = (uint16_t)line->count;
     dia_develop_init(&develop, by_table ? &dia_channels_rgb_table : &dia_channels_rgb);
+    dia_develop_order(&develop, dia_ws2812b.order);
     MARK_HIGH();
     look->render(&values, line, ms, 0, count, pixels);
     dia_develop_begin(&develop, ms);
@@ -37,7 +39,7 @@ static void whole(const DIA_ROM struct dia_look *look, const struct dia_surface 
     if (by_table)
         dia_develop_prepare(&develop, table);
     dia_carry_begin(&carry, &develop);
-    dia_develop_run(&develop, &carry, pixels, count, &pixels->r);
+    dia_develop_run(&develop, &carry, pixels, count, bytes);
     MARK_LOW();
 }
 

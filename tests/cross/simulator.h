@@ -19,7 +19,7 @@
  * goes to the bench, edge by edge. Programs: *_avr.c, built by cross.sh.
  */
 #define PIN   22
-#define EDGES (1u << 20)
+#define EDGES (1u << 22)
 
 static struct dia_edge edges[EDGES];
 static uint32_t edge_count;

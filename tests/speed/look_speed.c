@@ -24,6 +24,7 @@ static double developed(const struct dia_look *look, const void *values, uint32_
     struct dia_carry carry;
     double start = now();
     dia_develop_init(&develop, &dia_channels_rgb);
+    dia_develop_order(&develop, dia_ws2812b.order); /* to the bytes that go out */
     dia_develop_begin(&develop, ms);
     dia_carry_begin(&carry, &develop);
     for (uint32_t first = 0; first < COUNT; first += STRETCH) {

@@ -38,6 +38,7 @@ static void sweep(uint32_t count, uint32_t ms)
     dia_surface_line(&line, count, 0, 2000);
     dia_hue_sweep_defaults(&look);
     dia_develop_init(&develop, &dia_channels_rgb);
+    dia_develop_order(&develop, dia_ws2812b.order); /* to the bytes that go out */
     dia_develop_begin(&develop, ms);
     dia_carry_begin(&carry, &develop);
     for (uint32_t first = 0; first < count; first += STRETCH) {

@@ -46,6 +46,16 @@ static void send(struct dia_clocked *line, const uint8_t *frame, uint32_t count)
     assert_int_equal(status, DIA_OK);
 }
 
+/* The same frame with its bytes as they go out. */
+static struct dia_develop for_wire(const struct dia_develop *develop,
+                                   const struct dia_pixel_part *part)
+{
+    struct dia_develop on_wire = *develop;
+    dia_develop_order(&on_wire, part->order);
+    on_wire.mark = dia_clocked_mark(part);
+    return on_wire;
+}
+
 /* Random frames, each length: what the bench decodes is what develop produced, byte for byte. */
 static void frames_come_through(void **state)
 {
@@ -68,8 +78,9 @@ static void frames_come_through(void **state)
                 dia_develop_begin(&develop, frame);
                 dia_carry_begin(&carry, &develop);
                 dia_develop_run(&develop, &carry, pixels, (uint16_t)count, developed);
-                memcpy(bytes, developed, (size_t)channels * count);
-                dia_clocked_arrange(*part, (*part)->order, bytes, count);
+                struct dia_develop on_wire = for_wire(&develop, *part);
+                dia_carry_begin(&carry, &on_wire);
+                dia_develop_run(&on_wire, &carry, pixels, (uint16_t)count, bytes);
                 send(&line, bytes, count);
                 dia_bench_settle(bench, sim.now_ns);
                 const struct dia_shown *shown = dia_bench_shown(bench, 0);
@@ -211,8 +222,8 @@ static void the_level_is_used_for_depth(void **state)
         pixels[0] = (struct dia_rgb){code, code, code};
         dia_develop_begin(&develop, 0);
         dia_carry_begin(&carry, &develop);
-        dia_develop_run(&develop, &carry, pixels, 1, bytes);
-        dia_clocked_arrange(&dia_apa102, dia_apa102.order, bytes, 1);
+        struct dia_develop on_wire = for_wire(&develop, &dia_apa102);
+        dia_develop_run(&on_wire, &carry, pixels, 1, bytes);
         send(&line, bytes, 1);
         dia_bench_settle(bench, sim.now_ns);
         dia_drive_light(dia_bench_shown(bench, 0)->drive[0], DIA_SCALE_LEVEL, light);
@@ -249,8 +260,8 @@ static void the_budget_is_kept_and_used(void **state)
         dia_share share = dia_budget_share(&budget);
         dia_develop_limit(&develop, share);
         dia_carry_begin(&carry, &develop);
-        dia_develop_run(&develop, &carry, pixels, (uint16_t)count, bytes);
-        dia_clocked_arrange(part, part->order, bytes, count);
+        struct dia_develop on_wire = for_wire(&develop, part);
+        dia_develop_run(&on_wire, &carry, pixels, (uint16_t)count, bytes);
         assert_int_equal(dia_clocked_init(&line, &sim.port, 0, part, 8000000), DIA_OK);
         send(&line, bytes, count);
         dia_bench_settle(bench, sim.now_ns);
@@ -273,10 +284,10 @@ static void seven_bits_start_from_zero(void **state)
     static const uint8_t stray = 0xd5;
     struct dia_bench *bench = bench_with(&dia_lpd8806, 2, 0);
     struct dia_clocked line;
-    uint8_t frame[6] = {10, 20, 30, 40, 50, 60}; /* g r b, g r b */
+    /* g r b, g r b, each with its mark */
+    uint8_t frame[6] = {0x80 | 10, 0x80 | 20, 0x80 | 30, 0x80 | 40, 0x80 | 50, 0x80 | 60};
     send_raw(&stray, 1, 1000000, bench, 0);
     assert_int_equal(dia_clocked_init(&line, &sim.port, 0, &dia_lpd8806, 1000000), DIA_OK);
-    dia_clocked_arrange(&dia_lpd8806, (struct dia_order){{0, 1, 2, 3}}, frame, 2);
     send(&line, frame, 2);
     dia_bench_settle(bench, sim.now_ns);
     const struct dia_shown *shown = dia_bench_shown(bench, 0);

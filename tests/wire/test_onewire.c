@@ -54,14 +54,16 @@ static void sent_is_decoded(const struct dia_pixel_part *part, uint32_t order_k,
     assert_int_equal(dia_surface_line(&line, count, 0, 10000), DIA_OK);
     assert_int_equal(dia_strip_init(&strip, &sim.port, PIN, part, pixels, memory, (uint16_t)count),
                      DIA_OK);
-    strip.order = order;
+    dia_develop_order(&strip.develop, order);
     for (uint32_t frame = 0; frame < 2; frame++) {
         look->render(&values, &line, 700 * frame, 0, count, pixels);
         memcpy(kept, pixels, count * sizeof pixels[0]);
+        struct dia_develop plain = strip.develop; /* as r g b (w) */
         struct dia_carry carry;
-        dia_develop_begin(&strip.develop, strip.slot);
-        dia_carry_begin(&carry, &strip.develop);
-        dia_develop_run(&strip.develop, &carry, pixels, (uint16_t)count, developed);
+        dia_develop_order(&plain, (struct dia_order){{0, 1, 2, 3}});
+        dia_develop_begin(&plain, strip.slot);
+        dia_carry_begin(&carry, &plain);
+        dia_develop_run(&plain, &carry, pixels, (uint16_t)count, developed);
         assert_int_equal(dia_driver_show_and_wait(&strip.driver), DIA_OK);
         assert_memory_equal(pixels, kept, count * sizeof pixels[0]);
         dia_bench_settle(bench, sim.now_ns);

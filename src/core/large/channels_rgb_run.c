@@ -12,11 +12,12 @@ static void run_plainly(const struct dia_develop *develop, uint8_t carry[3],
 {
     const dia_share *gain = develop->gain;
     const uint16_t *curve = develop->curve;
+    const uint8_t *place = develop->place;
     for (; n != 0; n--, pixels++, out += 3) {
         struct dia_rgb px = *pixels;
-        out[0] = drive_step(&carry[0], drive_scaled(drive_of(curve, px.r), gain[0]));
-        out[1] = drive_step(&carry[1], drive_scaled(drive_of(curve, px.g), gain[1]));
-        out[2] = drive_step(&carry[2], drive_scaled(drive_of(curve, px.b), gain[2]));
+        out[place[0]] = drive_step(&carry[0], drive_scaled(drive_of(curve, px.r), gain[0]));
+        out[place[1]] = drive_step(&carry[1], drive_scaled(drive_of(curve, px.g), gain[1]));
+        out[place[2]] = drive_step(&carry[2], drive_scaled(drive_of(curve, px.b), gain[2]));
     }
 }
 
@@ -66,7 +67,7 @@ static void make_table(uint64_t (*table)[256], const struct dia_develop *develop
         for (int code = 0; code < 256; code++)
             table[c][code] =
                 (uint64_t)drive_scaled(drive_of(develop->curve, (uint8_t)code), develop->gain[c])
-                << LANE(c);
+                << LANE(develop->place[c]);
     }
 }
 
@@ -76,8 +77,9 @@ static void run_by_table(const struct dia_develop *develop, uint8_t carry[3],
                          const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
     uint64_t table[3][256];
-    uint64_t sum = (uint64_t)carry[0] << LANE(0) | (uint64_t)carry[1] << LANE(1) |
-                   (uint64_t)carry[2] << LANE(2);
+    uint64_t sum = 0;
+    for (unsigned c = 0; c < 3; c++)
+        sum |= (uint64_t)carry[c] << LANE(develop->place[c]);
     make_table(table, develop);
     while (n != 0) {
         uint16_t black = dark(pixels, n);
@@ -92,7 +94,7 @@ static void run_by_table(const struct dia_develop *develop, uint8_t carry[3],
         n = (uint16_t)(n - some);
     }
     for (unsigned c = 0; c < 3; c++)
-        carry[c] = (uint8_t)(sum >> LANE(c));
+        carry[c] = (uint8_t)(sum >> LANE(develop->place[c]));
 }
 
 void dia_channels_rgb_run(const struct dia_develop *develop, struct dia_carry *kept,
