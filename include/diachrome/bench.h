@@ -225,12 +225,13 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *                           neither 7 bits below a set bit nor zero
  *   bits-left               more bits than the chain has pixels for
  *   supply-over             more current than the supply may give
- * Drivers of lamps and cells, each with what it stands by its sheet:
- *   clock-fast, cycle-short, pulse-short, set-up-short, hold-short, select-short    a time too
- * short strobe-short, wait-short word-part               a latch, select or stop in the middle of a
- * word command                 a byte that is no command busy                    an instruction
- * while the chip was busy with the one before power-up                an instruction too soon after
- * power-up
+ * Drivers of lamps and cells:
+ *   clock-fast, cycle-short, pulse-short, set-up-short, hold-short, select-short, strobe-short,
+ *   wait-short              a time shorter than the sheet's least
+ *   word-part               a latch, select or stop in the middle of a word
+ *   command                 a byte that is no command
+ *   busy                    an instruction while the chip was busy with the one before
+ *   power-up                an instruction too soon after power-up
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 

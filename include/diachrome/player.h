@@ -95,6 +95,9 @@ const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, 
 uint64_t dia_player_device_ns(const struct dia_player *player,
                               uint32_t device); /* start to shown */
 
+/* 1: a frame was refused by the device, since it does not answer or its bus does not work. */
+uint8_t dia_player_refused(const struct dia_player *player, uint32_t device);
+
 /* Keys held on a panel from now on, bit k for key k; and those its driver has read. */
 void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t keys);
 uint8_t dia_player_keys(const struct dia_player *player, uint32_t device);

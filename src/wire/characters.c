@@ -449,7 +449,7 @@ static void about(const struct dia_driver *driver, struct dia_about *about)
             s->part->power_ms * 1000u + 4100u + slower(c, s->part->long_us) + entries * entry_us,
         .element = DIA_CELLS,
         .route = expander ? DIA_ON_I2C : DIA_ON_PINS,
-        .bus = expander ? s->i2c_bus : 0,
+        .bus = (uint8_t)(expander ? s->i2c_bus : 0),
     };
     if (expander)
         return;

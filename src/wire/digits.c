@@ -136,7 +136,7 @@ static void begin_round(struct dia_digits *digits)
         digits->waits = 0;
     }
     digits->turn = 0;
-    digits->rounds++;
+    digits->rounds = (uint8_t)(digits->rounds + 1u);
 }
 
 /* Only the lines that change are written. 0: the port refused. */

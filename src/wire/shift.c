@@ -151,7 +151,7 @@ static uint8_t send(struct dia_shift *shift, const uint8_t *bytes)
     if (status == DIA_OK && setup->shared)
         status = until_sent(shift);
     if (status == DIA_BUSY)
-        shift->late++;
+        shift->late = (uint16_t)(shift->late + 1u);
     else if (status != DIA_OK)
         failed(shift);
     return status == DIA_OK;
@@ -201,7 +201,7 @@ static void latch_row(struct dia_shift *shift)
     latch(shift, 1);
     if (shift->slice != 0)
         return;
-    shift->periods++;
+    shift->periods = (uint8_t)(shift->periods + 1u);
     if (shift->waits == 1)
         shift->waits = 0; /* the frame shows */
 }
@@ -241,7 +241,7 @@ static uint16_t shared_tick(struct dia_shift *shift)
 {
     struct dia_port *port = shift->driver.port;
     if (dia_port_claim_spi(port, shift->setup.bus) != DIA_OK) {
-        shift->late++;
+        shift->late = (uint16_t)(shift->late + 1u);
         return shift->setup.unit_us;
     }
     send_next(shift);
@@ -263,7 +263,7 @@ static uint16_t tick(struct dia_driver *driver)
     if (shift->setup.bus != DIA_SHIFT_BY_PINS) {
         enum dia_status status = driver->port->ops->spi_poll(driver->port, shift->setup.bus);
         if (status == DIA_BUSY) {
-            shift->late++;
+            shift->late = (uint16_t)(shift->late + 1u);
             return shift->setup.unit_us;
         }
         if (status != DIA_OK && shift->shifted) { /* the row was broken off: send it again */
@@ -346,7 +346,7 @@ static void about(const struct dia_driver *driver, struct dia_about *about)
         .worst_us = (1u << setup->depth) * (uint32_t)setup->unit_us,
         .element = DIA_LAMPS,
         .route = by_spi ? DIA_ON_SPI : DIA_ON_PINS,
-        .bus = by_spi ? setup->bus : 0,
+        .bus = (uint8_t)(by_spi ? setup->bus : 0),
     };
     for (uint8_t k = 0; k < (by_spi ? 2 : 4); k++) {
         if (pins[k] != DIA_NO_PIN)

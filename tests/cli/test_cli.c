@@ -401,6 +401,27 @@ static void preview_prints_one_moment(void **state)
     says("--from takes a time in s, ms, min");
 }
 
+/* A display at another address than the rig says takes nothing: a broken limit, not silence. */
+static void a_device_that_does_not_answer_is_told(void **state)
+{
+    (void)state;
+    const char *text =
+        "rig: one display\n"
+        "controller: {name: c, clock: 16 MHz, ram: 2 KB, flash: 32 KB, logic_high: 5 V}\n"
+        "supplies: {s: {voltage: 5 V, current: 500 mA}}\n"
+        "devices:\n"
+        "  keeper: {chip: HD44780, columns: 16, rows: 2, supply: s, address: 0x27, "
+        "pins: {scl: 19, sda: 18}, text: [hello, there]}\n";
+    write_file("display.rig.yaml", text, strlen(text));
+    assert_int_equal(run("$D check display.rig.yaml"), 0);
+    assert_int_equal(run("echo 'faults: [\"keeper: address 0x3f\"]' >>display.rig.yaml; $D check "
+                         "display.rig.yaml"),
+                     1);
+    says("keeper: it did not take what was sent");
+    says("(scl 19, sda 18) and its address");
+    remove("display.rig.yaml");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -411,6 +432,7 @@ int main(void)
         cmocka_unit_test(check_reports_a_rig),
         cmocka_unit_test(check_gives_programs_the_same_facts),
         cmocka_unit_test(each_limit_is_held),
+        cmocka_unit_test(a_device_that_does_not_answer_is_told),
         cmocka_unit_test(looks_lists_what_there_is),
         cmocka_unit_test(render_writes_what_the_bench_saw),
         cmocka_unit_test(render_draws_a_picture),

@@ -19,7 +19,7 @@ void dia_breathe_defaults(struct dia_breathe *p)
 void dia_breathe_render(const struct dia_breathe *p, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    static const DIA_ROM struct dia_rgb black = {0, 0, 0};
+    const struct dia_rgb black = {0, 0, 0};
     uint16_t level = dia_signal_sine(dia_phase_at(ms, (uint32_t)p->period_ms));
     uint32_t low = (uint32_t)p->low;
     /* of 65535: low for the dark end, full for the bright one */

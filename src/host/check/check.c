@@ -25,6 +25,7 @@ static void measure_wires(struct dia_check *check, const struct dia_rig *rig,
         uint64_t ns = dia_player_device_ns(player, i);
         if (ns > check->devices[i].frame_ns)
             check->devices[i].frame_ns = ns;
+        check->devices[i].refused |= dia_player_refused(player, i);
     }
     if (frame_ns == 0)
         return; /* nothing but displays, which are written when their time comes */

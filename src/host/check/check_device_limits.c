@@ -43,6 +43,15 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
             as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text, at.instead ? at.instead : "");
 }
 
+static void check_no_answer(struct dia_check *check, const struct dia_rig_device *device)
+{
+    char facts[160];
+    dia_rig_facts(device, facts, sizeof facts);
+    dia_check_add(check, DIA_ERROR, "no-answer", device->name, "measured on the bench",
+                  "it did not take what was sent: look at its supply, its wires (%s)%s", facts,
+                  device->address ? " and its address" : "");
+}
+
 /* Lit in turns is modulation of 100 %: without risk from 1250 Hz on. */
 static void flicker(struct dia_check *check, const struct dia_rig_device *device,
                     const struct dia_check_device *c)
@@ -82,6 +91,8 @@ void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)
         const struct dia_rig_device *device = &rig->devices[i];
         const struct dia_check_device *c = &check->devices[i];
         levels(check, rig, device);
+        if (c->refused)
+            check_no_answer(check, device);
         if (device->family->limits)
             device->family->limits(check, device, c);
         flicker(check, device, c);

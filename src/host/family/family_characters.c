@@ -245,11 +245,26 @@ static enum dia_status four_lines(struct dia_desk *desk, const struct said *said
     return DIA_OK;
 }
 
-static const struct fault_kind own_faults[] = {{"oscillator", OF_DEVICE, oscillator},
-                                               {"contrast", OF_DEVICE, contrast},
-                                               {"half-pair", OF_DEVICE, half},
-                                               {"four-lines", OF_DEVICE, four_lines},
-                                               {NULL, 0, NULL}};
+/* The solder pads of its expander are set to another address than the rig says. */
+static enum dia_status other_address(struct dia_desk *desk, const struct said *said,
+                                     struct dia_diagnostic *wrong)
+{
+    char *end = NULL;
+    unsigned long value = said->first ? strtoul(said->first, &end, 0) : 0;
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    if (device->lines != DIA_BUS_EXPANDER)
+        return dia_host_wrong(wrong, "'%s' has no expander with an address", said->target);
+    if (!end || *end != 0 || value < 3 || value > 0x77)
+        return dia_host_wrong(wrong, "fault '%s: address' takes 0x03 to 0x77, such as 0x3f",
+                              said->target);
+    device->address = (uint8_t)value;
+    return DIA_OK;
+}
+
+static const struct fault_kind own_faults[] = {
+    {"address", OF_DEVICE, other_address}, {"oscillator", OF_DEVICE, oscillator},
+    {"contrast", OF_DEVICE, contrast},     {"half-pair", OF_DEVICE, half},
+    {"four-lines", OF_DEVICE, four_lines}, {NULL, 0, NULL}};
 
 const struct dia_rig_family dia_family_characters = {
     .parts = parts,

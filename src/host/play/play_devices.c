@@ -189,3 +189,8 @@ uint8_t dia_player_keys(const struct dia_player *player, uint32_t device)
     const struct dia_rig_family *family = player->rig->devices[device].family;
     return family->keys ? family->keys(&player->devices[device]) : 0;
 }
+
+uint8_t dia_player_refused(const struct dia_player *player, uint32_t device)
+{
+    return player->devices[device].refused;
+}

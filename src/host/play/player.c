@@ -151,6 +151,9 @@ static int note(struct dia_player *player)
         time->on_its_way = player->members[i].status == DIA_BUSY;
         if (!time->on_its_way)
             time->shown_ns = player->sim.now_ns;
+        if (i < player->rig->device_count && player->members[i].status != DIA_OK &&
+            player->members[i].status != DIA_BUSY)
+            player->devices[i].refused = 1;
         any |= time->on_its_way && !(i < player->rig->device_count && player->devices[i].is_cells);
     }
     return any;

@@ -40,6 +40,7 @@ struct play_device {
     struct play_time time;
     uint32_t frames; /* so far */
     uint8_t is_cells;
+    uint8_t refused; /* a frame of it ever was */
 };
 
 struct dia_player {
