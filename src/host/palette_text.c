@@ -116,7 +116,7 @@ static enum dia_status read_gradient(const char *text, struct dia_palette *out,
     size_t length = strlen(text);
     if (text[length - 1] != ')' || length >= sizeof inside)
         return dia_host_wrong(wrong,
-                              "a gradient is such as gradient(oklab red, gold 30%%, navy); "
+                              "write a gradient like this: gradient(oklab red, gold 30%%, navy); "
                               "'%.40s' has no closing bracket",
                               text);
     memcpy(inside, text + 9, length - 10);

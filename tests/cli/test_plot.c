@@ -85,14 +85,14 @@ static const struct {
     const char *arguments, *says;
 } mistakes[] = {
     {"--signal sin", "did you mean 'sine'?"},
-    {"--signal 'sine(duty=3%)'", "a key of sine cannot be 'duty'"},
+    {"--signal 'sine(duty=3%)'", "sine has no parameter 'duty'; it has period"},
     {"--signal 'sine(period=3'", "does not end with its closing bracket"},
     {"--signal 'steps(n=0)'", "'n' must be 1 to 255"},
     {"--signal sine --out x.gif", "the name must end in .png"},
     {"demo/quay.rig.yaml --signal sine", "--signal needs no rig"},
     {"demo/quay.rig.yaml --look water", "say what of: '--element NAME[N]'"},
-    {"demo/quay.rig.yaml --look water --element 'handrail'", "such as handrail[0]"},
-    {"demo/quay.rig.yaml --look water --element 'handrail[120]'", "it has elements 0 to 119"},
+    {"demo/quay.rig.yaml --look water --element 'handrail'", "write handrail[0] to handrail[119]"},
+    {"demo/quay.rig.yaml --look water --element 'handrail[120]'", "write handrail[0] to handrail[119]"},
     {"demo/quay.rig.yaml --look water --element 'buoy[1]'", "did you mean 'buoys'?"},
 };
 

@@ -194,8 +194,7 @@ static int chip_order(struct run *run)
         snprintf(value + n, sizeof value - n, "%s%s", i ? ", " : "", name);
     }
     strncat(value, "]", sizeof value - strlen(value) - 1);
-    struct dia_cause *cause =
-        dia_run_cause(run, "its chips are in another order than it is described");
+    struct dia_cause *cause = dia_run_cause(run, "its chips are connected in a different order");
     dia_cause_evidence(cause, "a group of eight lamps comes up in another's place");
     if (strlen(value) < sizeof value - 1)
         dia_cause_edit(cause, "devices", "", "wiring", "%s", value);

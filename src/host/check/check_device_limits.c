@@ -65,7 +65,8 @@ static void flicker(struct dia_check *check, const struct dia_rig_device *device
                       "all lamps have had their turn %s; below 100 Hz it is seen to flicker", rate);
     else if (device->family->flickers && c->refresh_mhz < 1250000)
         dia_check_add(check, DIA_NOTE, "flicker", device->name, "IEEE 1789-2015",
-                      "switched on and off at %s; of low risk to all people from 1250 Hz on", rate);
+                      "switched on and off at %s; low risk for everyone at 1250 Hz and above",
+                      rate);
 }
 
 static void ticks(struct dia_check *check, const struct dia_rig *rig)

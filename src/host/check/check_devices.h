@@ -7,7 +7,7 @@
 /* What each device needs, from its sheet and its settings. frame_ns has been measured. */
 void dia_check_devices(struct dia_check *check, const struct dia_rig *rig);
 
-/* Holds it against the limits. */
+/* Checks it against the limits. */
 void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig);
 
 #endif

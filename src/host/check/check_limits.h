@@ -4,7 +4,7 @@
 
 #include <diachrome/check.h>
 
-/* Holds what was measured against the limits: adds the findings, those of the bench first. */
+/* Checks what was measured against the limits, and adds the findings, those of the bench first. */
 void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
                       const struct dia_findings *of_bench);
 

@@ -72,7 +72,7 @@ static enum dia_status read_setting(struct dia_signal *signal, const char *shape
     size_t n = 0, numbers[KEYS];
     uint8_t which;
     int64_t value;
-    char what[40], *equals = strchr(word, '=');
+    char *equals = strchr(word, '=');
     for (size_t k = 0; k < KEYS; k++) {
         if (keys[k].of >> signal->kind & 1u) {
             numbers[n] = k;
@@ -83,8 +83,7 @@ static enum dia_status read_setting(struct dia_signal *signal, const char *shape
         return dia_host_wrong(wrong, "'%.40s' sets nothing; write KEY=VALUE, such as %s=...", word,
                               known[0]);
     *equals = 0;
-    snprintf(what, sizeof what, "a key of %.20s", shape);
-    enum dia_status status = dia_show_choose(what, word, known, &which, wrong);
+    enum dia_status status = dia_show_parameter(shape, word, known, &which, wrong);
     if (status != DIA_OK)
         return status;
     const struct key *key = &keys[numbers[which]];

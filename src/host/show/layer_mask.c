@@ -55,7 +55,7 @@ static enum dia_status read_setting(struct dia_wave *mask, char *word, struct di
                               "length=50cm",
                               word);
     *equals = 0;
-    enum dia_status status = dia_show_choose("a key of a mask", word, keys, &key, wrong);
+    enum dia_status status = dia_show_parameter("a mask", word, keys, &key, wrong);
     return status == DIA_OK ? read_key(mask, key, equals + 1, wrong) : status;
 }
 

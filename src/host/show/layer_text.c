@@ -39,18 +39,41 @@ int dia_show_word(const char **at, char word[SHOW_WORD])
     return n != 0;
 }
 
-enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
-                                uint8_t *choice, struct dia_diagnostic *wrong)
+/* Finds a word, and all of them with commas between. 1: it is there. */
+static int find_word(const char *word, const char *const *words, uint8_t *choice, char *all,
+                     size_t size)
 {
-    char all[120] = "";
+    all[0] = 0;
     for (uint8_t k = 0; words[k]; k++) {
         size_t used = strlen(all);
         if (strcmp(words[k], word) == 0) {
             *choice = k;
-            return DIA_OK;
+            return 1;
         }
-        snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", words[k]);
+        snprintf(all + used, size - used, "%s%s", used ? ", " : "", words[k]);
     }
+    return 0;
+}
+
+enum dia_status dia_show_parameter(const char *of, const char *word, const char *const *words,
+                                   uint8_t *choice, struct dia_diagnostic *wrong)
+{
+    char all[120];
+    if (find_word(word, words, choice, all, sizeof all))
+        return DIA_OK;
+    const char *near = dia_nearest(word, words);
+    if (near)
+        return dia_host_wrong(wrong, "%s has no parameter '%.40s'; did you mean '%s'?", of, word,
+                              near);
+    return dia_host_wrong(wrong, "%s has no parameter '%.40s'; it has %s", of, word, all);
+}
+
+enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
+                                uint8_t *choice, struct dia_diagnostic *wrong)
+{
+    char all[120];
+    if (find_word(word, words, choice, all, sizeof all))
+        return DIA_OK;
     const char *near = dia_nearest(word, words);
     if (near)
         return dia_host_wrong(wrong, "%s cannot be '%.40s'; did you mean '%s'?", what, word, near);
@@ -123,9 +146,8 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
         return status;
     if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2 || !end || bracket[1 + end] ||
         from > to || to >= count)
-        return dia_host_wrong(wrong,
-                              "a stretch of '%s' is such as %s[0-%u]; it has elements 0 to %u",
-                              text, text, (unsigned)(count - 1), (unsigned)(count - 1));
+        return dia_host_wrong(wrong, "'%s' has elements 0 to %u; write %s[0-%u], or a part of that",
+                              text, (unsigned)(count - 1), text, (unsigned)(count - 1));
     part->first = from;
     part->count = to - from + 1;
     return DIA_OK;
@@ -148,8 +170,9 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     count = part.is_device ? rig->devices[part.number].lamps : rig->lanes[part.number].count;
     if (sscanf(text + length, "[%6u]%n", &which, &end) != 1 || !end || text[length + (size_t)end] ||
         which >= count)
-        return dia_host_wrong(wrong, "an element of '%s' is such as %s[0]; it has elements 0 to %u",
-                              name, name, (unsigned)(count - 1));
+        return dia_host_wrong(
+            wrong, count > 1 ? "write %s[0] to %s[%u]" : "'%s' has one element: write %s[%u]", name,
+            name, (unsigned)(count - 1));
     *is_device = part.is_device;
     *number = part.number;
     *element = which;

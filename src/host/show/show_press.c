@@ -131,8 +131,9 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
                                   (int)(length < 40 ? length : 40), text);
     }
     if (number[0] < '1' || number[0] > '8' || number[1])
-        return dia_host_wrong(wrong, "'%.40s' is no key; they are such as '%s1', and 1 to %d", text,
-                              point ? "operator." : "", DIA_KEYS);
+        return dia_host_wrong(wrong,
+                              "there is no key '%.40s'; write '%s1', or another number up to %d",
+                              text, point ? "operator." : "", DIA_KEYS);
     *key = (uint8_t)(device * DIA_KEYS + (uint32_t)(number[0] - '1'));
     return DIA_OK;
 }
@@ -145,7 +146,7 @@ enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig 
     struct dia_show_press press;
     enum dia_status status = DIA_BAD_VALUE;
     if (!dia_show_word(&text, word))
-        return dia_host_wrong(wrong, "a press is such as '20s operator.1' or '20s 1 for 2s'");
+        return dia_host_wrong(wrong, "write a press like this: 20s operator.1, or 20s 1 for 2s");
     status = dia_show_amount("press", word, DIA_TIME, 0, 86400000, &at_ms, wrong);
     if (status == DIA_OK && !dia_show_word(&text, word))
         return dia_host_wrong(wrong, "the press says no key; write such as '20s operator.1'");

@@ -18,6 +18,10 @@ enum dia_status dia_show_brackets(const char *text, const char *example, char sh
 enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
                                 uint8_t *choice, struct dia_diagnostic *wrong);
 
+/* The same of the parameters of something: "pulse has no parameter 'freq'; it has period, duty". */
+enum dia_status dia_show_parameter(const char *of, const char *word, const char *const *words,
+                                   uint8_t *choice, struct dia_diagnostic *wrong);
+
 /* A time, length, speed or share behind a word. */
 enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_quantity kind,
                                 int64_t min, int64_t max, int64_t *value,
@@ -38,6 +42,5 @@ enum dia_status dia_show_hear(struct dia_show *show);
 
 /* Which keys of a device are down at a time. */
 uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms);
-
 
 #endif

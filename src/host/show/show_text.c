@@ -222,7 +222,8 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
     if (show->cue_count == DIA_SHOW_CUES)
         return dia_host_wrong(wrong, "keys of a show do at most %d things", DIA_SHOW_CUES);
     if (!dia_show_word(&text, key) || !dia_show_word(&text, kind))
-        return dia_host_wrong(wrong, "a key is such as 'operator.1 short: toggle NAME'");
+        return dia_host_wrong(wrong,
+                              "write what a key does like this: key operator.1 short: toggle NAME");
     size_t length = strlen(kind);
     if (kind[length - 1] != ':')
         return dia_host_wrong(
