@@ -30,7 +30,7 @@ struct dia_check_lane {
 };
 
 struct dia_check_device {
-    uint8_t refused; /* 1: it did not answer */
+    uint8_t refused;   /* 1: it did not answer */
     uint32_t bits;     /* on the wire for a frame in which everything changes; 0: levels on pins */
     uint64_t frame_ns; /* longest time of a frame, as measured; of a character display, reckoned */
     uint32_t rate_mhz; /* highest frame rate, thousandths a second */
