@@ -108,17 +108,23 @@ void dia_bench_answers(struct dia_bench *bench, dia_bench_drives *drive, void *s
 int dia_bench_keys(struct dia_bench *bench, int device, uint16_t keys)
 {
     struct device *of = device_of(bench, device);
-    return of ? dia_device_panel_keys(of, keys) : -1;
+    if (!of || !of->of->keys)
+        return -1;
+    of->of->keys(of, keys);
+    return 0;
 }
 
 const struct dia_cells_shown *dia_bench_cells(const struct dia_bench *bench, int device)
 {
     const struct device *of = device_of(bench, device);
-    return of ? dia_device_cells(of) : NULL;
+    return of && of->of->cells ? of->of->cells(of) : NULL;
 }
 
 int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_shift_fault *fault)
 {
     struct device *of = device_of(bench, device);
-    return of ? dia_device_shift_fault(of, fault) : -1;
+    if (!of || !of->of->fault)
+        return -1;
+    of->of->fault(of, fault);
+    return 0;
 }

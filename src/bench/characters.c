@@ -266,7 +266,13 @@ static void free_characters(struct device *device)
     free(device);
 }
 
-static const struct device_class class = {edge, settle, NULL, free_characters};
+static const struct dia_cells_shown *cells(const struct device *device)
+{
+    return &((const struct characters *)device)->cells;
+}
+
+static const struct device_class class = {
+    .edge = edge, .settle = settle, .free = free_characters, .cells = cells};
 
 int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup *setup,
                          const struct dia_glass *glass)
@@ -297,9 +303,4 @@ int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup 
         memset(c->ddram, '#', sizeof c->ddram);
     }
     return dia_bench_add(bench, &c->device, setup);
-}
-
-const struct dia_cells_shown *dia_device_cells(const struct device *device)
-{
-    return device->of == &class ? &((const struct characters *)device)->cells : NULL;
 }

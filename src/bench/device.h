@@ -19,6 +19,10 @@ struct device_class {
     /* Forgets the light so far: what shows next is what is lit from here on. May be NULL. */
     void (*expose)(struct device *device, uint64_t t);
     void (*free)(struct device *device);
+    /* What only some have; NULL for the others: keys held, a fault, cells that show. */
+    void (*keys)(struct device *device, uint16_t keys);
+    void (*fault)(struct device *device, const struct dia_shift_fault *fault);
+    const struct dia_cells_shown *(*cells)(const struct device *device);
 };
 
 struct device {
@@ -56,15 +60,6 @@ void dia_device_drive(struct device *device, uint64_t t, uint8_t role, uint8_t l
 
 /* Room for so many lamps: 0, or -1. */
 int dia_device_lamps(struct device *device, uint32_t count);
-
-/* Keys held on a panel; -1: device is none. */
-int dia_device_panel_keys(struct device *device, uint16_t keys);
-
-/* -1: device is no shift-register chain. */
-int dia_device_shift_fault(struct device *device, const struct dia_shift_fault *fault);
-
-/* What a character display shows; NULL: device is none. */
-const struct dia_cells_shown *dia_device_cells(const struct device *device);
 
 /* Takes a new device in, which is the bench's from now on (freed when it will not have it). Its
  * number or -1: a pin is in use, there is no room, or device is NULL. */

@@ -75,7 +75,8 @@ static void free_digits(struct device *device)
     free(digits);
 }
 
-static const struct device_class class = {edge, settle, expose, free_digits};
+static const struct device_class class = {
+    .edge = edge, .settle = settle, .expose = expose, .free = free_digits};
 
 int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup)
 {

@@ -170,7 +170,7 @@ static void free_matrix(struct device *device)
     free(matrix);
 }
 
-static const struct device_class class = {edge, settle, NULL, free_matrix};
+static const struct device_class class = {.edge = edge, .settle = settle, .free = free_matrix};
 
 int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *setup)
 {

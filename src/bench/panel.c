@@ -189,7 +189,13 @@ static void free_panel(struct device *device)
     free(device);
 }
 
-static const struct device_class class = {edge, settle, NULL, free_panel};
+static void keys(struct device *device, uint16_t held)
+{
+    ((struct panel *)device)->keys = held;
+}
+
+static const struct device_class class = {
+    .edge = edge, .settle = settle, .free = free_panel, .keys = keys};
 
 int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setup)
 {
@@ -214,12 +220,4 @@ int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setu
     }
     memset(panel->ram, 0x5a, sizeof panel->ram); /* not cleared by power-up; the display is off */
     return dia_bench_add(bench, &panel->device, setup);
-}
-
-int dia_device_panel_keys(struct device *device, uint16_t keys)
-{
-    if (device->of != &class)
-        return -1;
-    ((struct panel *)device)->keys = keys;
-    return 0;
 }

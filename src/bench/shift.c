@@ -103,7 +103,14 @@ static void free_shift(struct device *device)
     free(shift);
 }
 
-static const struct device_class class = {edge, settle, expose, free_shift};
+static void fault(struct device *device, const struct dia_shift_fault *of)
+{
+    ((struct shift *)device)->fault = *of;
+    light((struct shift *)device, device->changed[DIA_SHIFT_RCLK]);
+}
+
+static const struct device_class class = {
+    .edge = edge, .settle = settle, .expose = expose, .free = free_shift, .fault = fault};
 
 int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup)
 {
@@ -133,13 +140,4 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
         shift->held[i] = i % 3 == 0;
     light(shift, 0);
     return dia_bench_add(bench, &shift->device, setup);
-}
-
-int dia_device_shift_fault(struct device *device, const struct dia_shift_fault *fault)
-{
-    if (device->of != &class)
-        return -1;
-    ((struct shift *)device)->fault = *fault;
-    light((struct shift *)device, device->changed[DIA_SHIFT_RCLK]);
-    return 0;
 }

@@ -33,7 +33,7 @@ static void free_model(struct device *device)
     free(device);
 }
 
-static const struct device_class class = {edge, settle, NULL, free_model};
+static const struct device_class class = {.edge = edge, .settle = settle, .free = free_model};
 
 int bench_beacon(struct dia_bench *bench, const struct dia_device_setup *setup)
 {

@@ -6,16 +6,6 @@
 #include "check_limits.h"
 #include "rig_wire.h"
 
-struct dia_rig_lane *dia_lane_believed(struct run *run)
-{
-    return &run->report->rig.lanes[run->lane];
-}
-
-int dia_lane_is_lit(struct dia_rgb seen)
-{
-    return seen.r > 20 || seen.g > 20 || seen.b > 20;
-}
-
 /*
  * A lane: its colours, then how many pixels take data, then how it lies. Each question has one
  * thing lit; how many there are is found by halving.

@@ -1,5 +1,4 @@
 /* SPDX-License-Identifier: MIT */
-#include <stdarg.h>
 #include <stdio.h>
 
 #include <diachrome/quantity.h>
@@ -23,20 +22,6 @@ static const char *amperes(struct words *words, int i, uint64_t ua)
     int64_t step = ua >= 1000000 ? 10000 : ua >= 1000 ? 1000 : 1;
     return dia_quantity_write(((int64_t)ua + step / 2) / step * step, DIA_CURRENT, words->text[i],
                               sizeof words->text[i]);
-}
-
-void dia_check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
-                   const char *place, const char *source, const char *format, ...)
-{
-    struct dia_finding finding = {.level = level};
-    va_list args;
-    va_start(args, format);
-    vsnprintf(finding.text, sizeof finding.text, format, args);
-    va_end(args);
-    snprintf(finding.code, sizeof finding.code, "%s", code);
-    snprintf(finding.place, sizeof finding.place, "%s", place);
-    snprintf(finding.source, sizeof finding.source, "%s", source);
-    dia_findings_add(&check->findings, &finding);
 }
 
 static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
