@@ -23,6 +23,8 @@ DIA_BEGIN
  *   ... run the program ...
  *   dia_bench_settle(bench, sim.now_ns);
  *   dia_bench_shown(bench, chain)->drive[0][1]      green of pixel 0
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 struct dia_bench;
 

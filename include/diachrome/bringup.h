@@ -12,6 +12,8 @@ DIA_BEGIN
  * Bring-up: the first lighting of a rig, device by device. It lights something, asks what is to be
  * seen, narrows down, and ends with the cause, the evidence, and what to change in the rig file or
  * the wiring. What it has found out counts for the questions after it.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 
 /* A change to a rig file: `key` of an entry gets `value`. */

@@ -30,6 +30,8 @@ DIA_BEGIN
  *          busy flag never went. The next show starts the display anew and sends everything.
  * See driver.h for show, poll, dark, refresh, clear. A refresh goes through the start-up without
  * its clear, and writes every cell, so nothing is seen of it.
+ *
+ * Context: as driver.h says.
  */
 
 /* What such a chip stands; sources in src/wire/characters_parts.c. */

@@ -13,6 +13,8 @@ DIA_BEGIN
  *
  * Currents are all that a supply gives: its lanes, idle included, and its reserve. "Asked" is
  * without the limiter, "drawn" is what the bench measured with it.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_CHECK_LOOKS 32 /* full white first, then the looks in their order */
 

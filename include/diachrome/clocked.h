@@ -24,6 +24,8 @@ DIA_BEGIN
  *
  * The bus is claimed for the whole frame. Pixels have no select: whatever else is sent on their
  * two wires they take for colours, so give them a bus of their own, or one gated by a select.
+ *
+ * Context: main loop only, as the drivers that have one inside.
  */
 struct dia_clocked {
     struct dia_port *port;

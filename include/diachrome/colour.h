@@ -12,6 +12,8 @@ DIA_BEGIN
 /*
  * A colour as people type it: sRGB-encoded (IEC 61966-2-1), 8 bits a channel, 0..255.
  * Three bytes, no padding: an array of these may share memory with drive bytes (see develop.h).
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 struct dia_rgb {
     uint8_t r, g, b;

@@ -31,6 +31,8 @@ DIA_BEGIN
  *       dia_cues_apply(&play, ms, now);         now: 2 layers, as they are at that time
  *       dia_stack_render(&stack_of_now, ms, 0, count, pixels);
  *   }
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 enum dia_act {
     DIA_ACT_START,  /* the layers begin, their time 0 is that of the event */

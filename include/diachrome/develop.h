@@ -23,6 +23,8 @@ DIA_BEGIN
  * frames, black stays black and full stays full, and the sum over the strip is right in every
  * single frame: it exceeds the exact sum by no more than the starting carry. The limiter counts
  * on that.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for

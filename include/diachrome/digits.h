@@ -28,6 +28,8 @@ DIA_BEGIN
  * Master:  below full, every turn is shorter and a dark rest makes the round whole.
  * Against ghosts all is dark for a moment (DIA_DIGITS_BLANK_NS) between two turns.
  * See driver.h for show, poll, tick, dark, refresh, clear.
+ *
+ * Context: as driver.h says.
  */
 #define DIA_DIGITS_MOST     8
 #define DIA_DIGITS_BLANK_NS 2000u /* choice: longer than a small transistor takes to let go */

@@ -29,6 +29,8 @@ DIA_BEGIN
  *
  * On surfaces of colour an edge is soft over soft_um; one pitch of it makes slanted edges smooth
  * and movement even. On lamps that are on or off leave it 0: an element is covered or not.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 enum dia_figure_kind {
     DIA_FIGURE_POINT,     /* the element at `at`; softly, those around it */

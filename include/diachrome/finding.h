@@ -8,6 +8,8 @@
 
 DIA_BEGIN
 
+/* Context: one thread at a time for an object; not from an interrupt. */
+
 /* What a check or the bench has to say: which limit, where, when, the number and what is right. */
 enum dia_finding_level {
     DIA_NOTE,    /* good to know */

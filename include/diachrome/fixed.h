@@ -18,6 +18,8 @@ DIA_BEGIN
  *   time        uint32_t    milliseconds; wraps after 49.7 days, and no look jumps when it does
  *   lengths     int32_t     micrometres (_um), so at most 2147 m
  *   currents    uint32_t    microamperes (_ua), so at most 4294 A
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 typedef uint16_t dia_share;
 typedef uint16_t dia_light;

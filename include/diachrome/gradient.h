@@ -18,6 +18,8 @@ DIA_BEGIN
  *   struct dia_gradient gradient;
  *   dia_gradient_init(&gradient, DIA_MIX_OKLAB, dusk, 3);
  *   colour = dia_gradient_at(&gradient, level);
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 enum dia_mix {
     DIA_MIX_LIGHT, /* linear light: what two lamps do on one wall */

@@ -12,6 +12,8 @@ DIA_BEGIN
 /*
  * A grid: elements in columns (from the left) and rows (from the top), and how the chain runs
  * through them. Six bytes; where an element lies is worked out, not kept.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 enum {
     DIA_GRID_BY_ROW = 0,

@@ -21,6 +21,8 @@ DIA_BEGIN
  * Polling: sending begins with the first poll of any lane; all that have been shown by then go
  *          together. Those that have not rest, and show what they showed.
  * Memory:  the planes, yours, for as long as the group lives; and that of each strip.
+ *
+ * Context: as driver.h says.
  */
 struct dia_group {
     struct dia_parallel line; /* private, as all below */

@@ -21,6 +21,8 @@ DIA_BEGIN
  *       while (dia_keys_next(&keys, &event))
  *           if (event.key == 0 && event.kind == DIA_KEY_SHORT) ...
  *   }
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 #define DIA_KEYS 8
 

@@ -15,6 +15,8 @@ DIA_BEGIN
  * Lamps: elements with one level and no colour, such as shift-register outputs, the dots of a
  * module, the segments of a digit. A level is 0..255, encoded as sRGB codes are, so that 128
  * looks half as bright as 255.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /* The level of a lamp that stands for a colour: its luminance (weights of IEC 61966-2-1). */

@@ -23,6 +23,8 @@ DIA_BEGIN
  * Memory: the layers themselves, and on the stack 5 bytes an element of a run, whatever the number
  * of layers and elements. A run is DIA_STACK_RUN elements: 1024 unless the build says
  * -DDIA_STACK_RUN=16 (a small controller; 80 bytes). Any run gives the same picture.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /* How a layer goes with what is below it. All work on sRGB codes, channel by channel. */

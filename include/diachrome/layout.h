@@ -31,6 +31,8 @@ DIA_BEGIN
  * Slices: to run looks along a part of a device, give the part a surface of its own and render it
  * into the frame where it begins. Joined devices: give all of them one surface, and render for each
  * device the stretch of elements that is its own. Both need nothing more.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /* What a surface reaches over. Places are those of the middle of elements. */

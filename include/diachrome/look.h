@@ -23,6 +23,8 @@ DIA_BEGIN
  * Each look has a plain struct of parameters, a function that sets the defaults, and a function
  * that renders elements first .. first + n - 1 into out (n colours). Stay inside the ranges that
  * the comments state: dia_look_check() tells; a render call does not look again.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /*

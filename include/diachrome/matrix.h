@@ -27,6 +27,8 @@ DIA_BEGIN
  * Cost:    a changed row is one word (16 bits) for each chip of the chain.
  * Polling: each poll starts one word; 14 at most after a refresh, 8 for a new picture.
  * See driver.h for show, poll, dark, refresh, clear.
+ *
+ * Context: as driver.h says.
  */
 
 /* What such a chip stands; sources in src/wire/matrix_parts.c. */

@@ -10,6 +10,8 @@ DIA_BEGIN
  * The known word that someone who wrote `word` most likely meant: the one with the fewest letters
  * to change, put in or leave out (case does not count), if those are at most a third of its
  * length and one. NULL when none is near. known ends with NULL.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 const char *dia_nearest(const char *word, const char *const *known);
 

@@ -11,6 +11,8 @@ DIA_BEGIN
 /*
  * Smooth noise, and random numbers that are always the same. Levels 0..65535, pure functions of
  * where and when, the same on every processor.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /*

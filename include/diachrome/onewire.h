@@ -22,6 +22,8 @@ DIA_BEGIN
  *
  * The latch gap counts from the end of sending. Where nobody asked when that was, it counts as
  * 24 us a byte after the start, which is longer than any part takes.
+ *
+ * Context: main loop only, as the drivers that have one inside.
  */
 struct dia_onewire {
     struct dia_port *port;

@@ -22,6 +22,8 @@ DIA_BEGIN
  *   }
  *
  * For rendering to a file there is no clock to wait for: dia_pace_step() goes from frame to frame.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 struct dia_pace {
     uint32_t ms;      /* time of the show of the frame that is due */

@@ -11,6 +11,8 @@ DIA_BEGIN
 /*
  * Palettes in files of the GIMP palette format: a line "GIMP Palette", then perhaps "Name: ..." and
  * "Columns: n", then a line a colour, "255 136 0 name"; lines that begin with # are left out.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 
 /* DIA_BAD_VALUE and file:line: what is wrong, with palette untouched: no such file, not one of

@@ -30,6 +30,8 @@ DIA_BEGIN
  * Polling: each poll sends or reads one byte, some 20 us of the controller's time.
  * Errors:  DIA_PORT_FAILED from poll also when a TM1637 does not answer.
  * See driver.h for show, poll, dark, refresh, clear.
+ *
+ * Context: as driver.h says.
  */
 
 /* What such a chip stands; sources in src/wire/panel_parts.c. */

@@ -20,6 +20,8 @@ DIA_BEGIN
  *   dia_planes_make(planes, 8, lanes, lengths);                      drive bytes in wire order
  *   while (dia_parallel_start(&group, planes, lengths) == DIA_BUSY) ...
  *   while (dia_parallel_poll(&group) == DIA_BUSY) ...                planes are in use until here
+ *
+ * Context: main loop only, as the drivers that have one inside.
  */
 #define DIA_PARALLEL_MOST 16
 

@@ -18,6 +18,8 @@ DIA_BEGIN
  *   struct dia_player *player = dia_player_new(&rig, &wrong);
  *   dia_player_show(player, look, &values, ms, slot);
  *   dia_player_shown(player, 0)->drive[5][0]        red of pixel 5 on lane 0
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 struct dia_player;
 

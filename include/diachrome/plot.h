@@ -14,6 +14,8 @@ DIA_BEGIN
 
 /*
  * Plots over time: of a signal, or of the channels of one element. As a picture or as text.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_PLOT_CURVES 3
 struct dia_plot {

@@ -16,6 +16,8 @@ DIA_BEGIN
  * line for each element in any order; x (to the right), y (down) and z in millimetres, z being
  * read but not used. Every index from 0 to count - 1 must be there once. DIA_BAD_VALUE and
  * file:line for what is wrong, or when the file cannot be read.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_status dia_points_read(const char *path, struct dia_point *points, uint32_t count,
                                 struct dia_diagnostic *wrong);

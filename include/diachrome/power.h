@@ -29,6 +29,8 @@ DIA_BEGIN
  * while: show those that get darker first, and the others when they have latched.
  *
  * All currents are microamperes and add up to 4294 A; a frame that asks for more gets no light.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 struct dia_budget {
     uint32_t given_ua; /* supply less reserve */

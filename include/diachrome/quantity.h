@@ -10,6 +10,8 @@
 
 DIA_BEGIN
 
+/* Context: one thread at a time for an object; not from an interrupt. */
+
 /* Kinds of quantity, with the unit their values are kept in and how people write them. */
 enum dia_quantity {
     DIA_VOLTAGE, /* mV;      5 V, 3300 mV */

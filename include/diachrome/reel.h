@@ -9,6 +9,8 @@ DIA_BEGIN
 
 /*
  * A reel: what the bench showed, frame after frame, kept for pictures and tables.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_view {
     DIA_VIEW_PARTS, /* each lane and device as large as is good to see */

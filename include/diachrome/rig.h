@@ -16,6 +16,8 @@ DIA_BEGIN
  * A rig: the hardware as a file describes it. docs/rig-format.md has every key. What is in here
  * has been checked: in range, names known, no name twice, no pin twice but for the
  * wires of a bus.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_RIG_SUPPLIES 16
 #define DIA_RIG_LANES    64

@@ -15,6 +15,8 @@ DIA_BEGIN
 
 /*
  * A layer on a rig: a look, on which lanes and devices, and how it goes with the layers below.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_RIG_LAYERS 32 /* of one show */
 #define DIA_RIG_PARTS  16 /* of one layer */

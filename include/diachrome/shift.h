@@ -34,6 +34,8 @@ DIA_BEGIN
  * Nothing shows half-shifted: outputs change when the latch rises, which it does only after whole
  * rows of bits. All is dark until the first frame.
  * See driver.h for show, poll, tick, dark, refresh, clear.
+ *
+ * Context: as driver.h says.
  */
 
 /* What such a chip stands; sources in src/wire/shift_parts.c. */

@@ -21,6 +21,8 @@ DIA_BEGIN
  *   dia_show_load(&show, &rig, "evening.show", &wrong);
  *   dia_show_play(&show, player, ms, slot, NULL);
  *   dia_show_free(&show);
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_SHOW_CUES    64
 #define DIA_SHOW_PRESSES 256

@@ -15,6 +15,8 @@ DIA_BEGIN
  * (2^32 is one turn), so any moment can be asked for.
  *
  *   level = dia_signal_sine(dia_phase_at(ms, 3000));      a breath every three seconds
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /*

@@ -20,6 +20,8 @@ DIA_BEGIN
  *   ease, ease-in, ease-out, ease-in-out, linear   (period=TIME)
  *   envelope                    (attack=TIME hold=TIME release=TIME)
  *   noise                       (period=TIME octaves=1..8 seed=NUMBER)
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_signal_kind {
     DIA_SIGNAL_SINE,

@@ -22,6 +22,8 @@ DIA_BEGIN
  * there is none.
  * Interrupts: dia_sim_timer calls a function at a time, in the middle of whatever the program
  * asks for.
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_SIM_PINS      64
 #define DIA_SIM_BUSES     16

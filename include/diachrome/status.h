@@ -15,7 +15,8 @@ enum dia_status {
     DIA_PORT_FAILED  /* the hardware (or its stand-in) refused */
 };
 
-/* A short English text for a status, without a full stop. Never NULL; static, not to be freed. */
+/* A short English text for a status, without a full stop. Never NULL; static, not to be freed.
+ * Context: any. */
 const char *dia_status_text(enum dia_status status);
 
 DIA_END

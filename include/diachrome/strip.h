@@ -35,6 +35,8 @@ DIA_BEGIN
  * White point, curve and dithering: fields of strip.develop, at any time between two shows; another
  *   order of colours: dia_develop_order(&strip.develop, order). The
  * master is that of the driver. See driver.h for show, poll, dark, refresh, clear.
+ *
+ * Context: as driver.h says.
  */
 struct dia_group;
 struct strip_line;

@@ -16,6 +16,8 @@ DIA_BEGIN
  *
  * Straight lines need nothing but this header. layout.h has rings, folded lines, grids, panels and
  * lists of points; each makes a struct dia_surface too.
+ *
+ * Context: any; threads may work at once on objects of their own.
  */
 
 /* The coordinates of an element. A look runs along one of them, and drawings use x and y. */

@@ -16,6 +16,8 @@ DIA_BEGIN
  *   dia_trace_open(&trace, "quay.vcd", player, &rig, &wrong);
  *   ... dia_player_show(...); dia_trace_catch_up(trace);
  *   dia_trace_close(trace, &wrong);
+ *
+ * Context: one thread at a time for an object; not from an interrupt.
  */
 struct dia_trace;
 

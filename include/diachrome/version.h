@@ -15,7 +15,7 @@
 
 DIA_BEGIN
 
-/* "0.1.0". Any context; no cost. */
+/* "0.1.0". Context: any. */
 const char *dia_version(void);
 
 DIA_END

@@ -1,9 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include <stddef.h>
 
-#include <diachrome/layout.h>
-
 #include <diachrome/config.h>
+#include <diachrome/layout.h>
 
 enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, int32_t start_um,
                                  int32_t pitch_um)
@@ -20,11 +19,6 @@ enum dia_status dia_surface_line(struct dia_surface *surface, uint32_t count, in
     surface->of = NULL;
     surface->axis = DIA_ALONG;
     return DIA_OK;
-}
-
-int32_t dia_surface_place_um(const struct dia_surface *surface, uint32_t i)
-{
-    return surface->start_um + (int32_t)i * surface->pitch_um;
 }
 
 static int32_t scaled(int32_t length_um, int32_t by, int32_t of)
