@@ -31,10 +31,11 @@ DIA_BEGIN
  *          longer than the frame on the wire; else show says DIA_BUSY.
  * Memory:  3 bytes a pixel to draw in, and DIA_STRIP_BYTES (clocked pixels: DIA_CLOCKED_BYTES) for
  *          what goes out. Where that is too much, see inplace_strip.h.
- * Cost:    show takes some 210 cycles a pixel on an ATmega328P, see docs/architecture.md.
- * White point, curve and dithering: fields of strip.develop, at any time between two shows; another
- *   order of colours: dia_develop_order(&strip.develop, order). The
- * master is that of the driver. See driver.h for show, poll, dark, refresh, clear.
+ * Cost:    show takes some 170 cycles a pixel on an ATmega328P, 270 where the limiter or the master
+ *          dims it: see docs/architecture.md.
+ * White point, curve and dithering: fields of strip.develop, at any time between two shows. Another
+ *          order of colours: dia_develop_order(&strip.develop, order). The master is the driver's:
+ *          see driver.h for it, and for show, poll, dark, refresh, clear.
  *
  * Context: as driver.h says.
  */

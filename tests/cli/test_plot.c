@@ -92,7 +92,8 @@ static const struct {
     {"demo/quay.rig.yaml --signal sine", "--signal needs no rig"},
     {"demo/quay.rig.yaml --look water", "say what of: '--element NAME[N]'"},
     {"demo/quay.rig.yaml --look water --element 'handrail'", "write handrail[0] to handrail[119]"},
-    {"demo/quay.rig.yaml --look water --element 'handrail[120]'", "write handrail[0] to handrail[119]"},
+    {"demo/quay.rig.yaml --look water --element 'handrail[120]'",
+     "write handrail[0] to handrail[119]"},
     {"demo/quay.rig.yaml --look water --element 'buoy[1]'", "did you mean 'buoys'?"},
 };
 
