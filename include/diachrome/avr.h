@@ -73,7 +73,7 @@ struct dia_avr_ticks {
 enum dia_status dia_avr_ticks_begin(struct dia_avr_ticks *ticks, char unit,
                                     struct dia_driver *driver);
 
-/* From the unit's interrupt. Takes the driver's tick and some 200 cycles. */
+/* From the unit's interrupt. Takes what the driver's tick takes, and a division. */
 void dia_avr_tick(struct dia_avr_ticks *ticks);
 
 DIA_END

@@ -52,8 +52,8 @@ struct dia_develop {
 /* White point and master at 1, dithering in time, bytes as r g b (w or the level), no mark. */
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels);
 
-/* The order of the bytes from now on. Costs nothing for each pixel, but when bytes take the place
- * of their colours on a small controller: some 15 cycles then. */
+/* The order of the bytes from now on. Costs nothing for each pixel, but where bytes take the place
+ * of their colours in src/core/small: 41 cycles then on an ATmega328P. */
 void dia_develop_order(struct dia_develop *develop, struct dia_order order);
 
 /*

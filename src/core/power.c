@@ -1,17 +1,13 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/power.h>
 
+#include "drive.h"
+
 /*
  * All in 32 bits: 65535 pixels of 16-bit light still add up below 2^32, and are turned into
  * microamperes before more are added. What is rounded is rounded up: a limiter may only err to
  * the dark side.
  */
-
-static uint32_t sum_or_most(uint32_t a, uint32_t b)
-{
-    uint32_t sum = a + b;
-    return sum < a ? UINT32_MAX : sum;
-}
 
 void dia_budget_init(struct dia_budget *budget, uint32_t supply_ua, uint32_t reserve_ua)
 {
@@ -37,8 +33,8 @@ void dia_budget_add(struct dia_budget *budget, const struct dia_develop *develop
                     const DIA_ROM struct dia_power *power, const struct dia_rgb *pixels, uint16_t n)
 {
     uint32_t light_ua = develop->channels->draw_ua(develop, power, pixels, n);
-    budget->light_ua = sum_or_most(budget->light_ua, light_ua);
-    budget->idle_ua = sum_or_most(budget->idle_ua, (uint32_t)n * power->idle_ua);
+    budget->light_ua = drive_sum(budget->light_ua, light_ua);
+    budget->idle_ua = drive_sum(budget->idle_ua, (uint32_t)n * power->idle_ua);
     budget->held_ua += dither_ua(develop, power);
 }
 
@@ -65,7 +61,7 @@ dia_share dia_budget_share(const struct dia_budget *budget)
 {
     if (budget->light_ua == 0)
         return DIA_SHARE_ONE;
-    uint32_t taken = sum_or_most(budget->idle_ua, budget->held_ua);
+    uint32_t taken = drive_sum(budget->idle_ua, budget->held_ua);
     if (taken >= budget->given_ua || budget->light_ua == UINT32_MAX)
         return 0;
     uint32_t room = budget->given_ua - taken;
@@ -74,5 +70,5 @@ dia_share dia_budget_share(const struct dia_budget *budget)
 
 uint32_t dia_budget_asked_ua(const struct dia_budget *budget)
 {
-    return sum_or_most(budget->light_ua, budget->idle_ua);
+    return drive_sum(budget->light_ua, budget->idle_ua);
 }

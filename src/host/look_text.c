@@ -147,9 +147,9 @@ static enum dia_status read_choice(const struct dia_param *param, const char *te
     }
     const char *near = dia_nearest(text, known);
     if (near)
-        return dia_host_wrong(wrong, "'%s' cannot be '%.40s'; did you mean '%s'?", param->key, text,
-                              near);
-    return dia_host_wrong(wrong, "'%s' cannot be '%.40s'; it is one of: %s", param->key, text,
+        return dia_host_wrong(wrong, "'%s' has no choice '%.40s'; did you mean '%s'?", param->key,
+                              text, near);
+    return dia_host_wrong(wrong, "'%s' has no choice '%.40s'; it has: %s", param->key, text,
                           param->words);
 }
 

@@ -194,7 +194,7 @@ static const struct {
     {"render " QUAY " --look hue-sweep --out x.png --set turns", 2, "write KEY=VALUE"},
     {"render " QUAY " --look wipe --out x.png --set from=side", 2, "did you mean 'sides'?"},
     {"render " QUAY " --look wipe --out x.png --set from=7", 2,
-     "'from' cannot be '7'; it is one of: start end middle sides"},
+     "'from' has no choice '7'; it has: start end middle sides"},
     {"render " QUAY " --look drift --out x.png --rate 300Hz", 1, "takes 3.67 ms on the wire"},
     {"render " QUAY " --look drift --out x.png --frames 5000", 2, "at most 4000 frames"},
     {"render " QUAY " --look drift --out no/such/x.png", 3, "No such file or directory"},

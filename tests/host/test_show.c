@@ -322,7 +322,8 @@ static const struct {
     {"key 1 shrt: stop run", "did you mean 'short'?"},
     {"key 1 short stop run", "lacks its colon"},
     {"key 1 short:", "the key does nothing"},
-    {"key 1 short: halt run", "it is one of: start, stop, toggle, next, pace, set, raise, lower"},
+    {"key 1 short: halt run",
+     "there is no 'halt'; there are start, stop, toggle, next, pace, set, raise, lower"},
     {"key 1 short: pace run 250%", "say how fast: pace run to 250%"},
     {"key 1 short: pace run to 2500%", "'pace' must be 0 % to 1600 %"},
     {"key 1 short: stop rum", "did you mean 'run'?"},
@@ -383,7 +384,7 @@ static void a_file_has_comments_and_lines_that_go_on(void **state)
     dia_show_init(&show);
     put_file("layer a: steady\nlayer b: pulse\n blend ad\nlayer c: steady\n");
     assert_int_equal(dia_show_load(&show, &rig, "a.show", &wrong), DIA_BAD_VALUE);
-    assert_string_equal(wrong.text, "a.show:2: 'blend' cannot be 'ad'; did you mean 'add'?");
+    assert_string_equal(wrong.text, "a.show:2: 'blend': there is no 'ad'; did you mean 'add'?");
     dia_show_free(&show);
     dia_show_init(&show);
     put_file("# nothing\n");

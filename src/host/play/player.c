@@ -143,6 +143,9 @@ static int note(struct dia_player *player)
     int any = 0;
     for (uint32_t i = 0; i < player->set.member_count; i++) {
         struct play_time *time = time_of(player, i);
+        if (i < player->rig->device_count && player->members[i].status != DIA_OK &&
+            player->members[i].status != DIA_BUSY)
+            player->devices[i].refused = 1;
         if (!time->on_its_way)
             continue;
         if (time->waits)
@@ -151,9 +154,6 @@ static int note(struct dia_player *player)
         time->on_its_way = player->members[i].status == DIA_BUSY;
         if (!time->on_its_way)
             time->shown_ns = player->sim.now_ns;
-        if (i < player->rig->device_count && player->members[i].status != DIA_OK &&
-            player->members[i].status != DIA_BUSY)
-            player->devices[i].refused = 1;
         any |= time->on_its_way && !(i < player->rig->device_count && player->devices[i].is_cells);
     }
     return any;
@@ -183,8 +183,11 @@ enum dia_status dia_player_show_content(struct dia_player *player,
 {
     dia_play_devices_draw(player, content);
     dia_play_lanes_draw(player, content, slot);
+    /* an error that a tick met since the last frame is told once; it may not keep this one */
+    while (dia_set_poll(&player->set, NULL) != DIA_OK)
+        note(player);
     uint64_t start_ns = player->sim.now_ns, shown_ns = start_ns;
-    dia_set_show(&player->set); /* all were at rest; each member's status says how it went */
+    dia_set_show(&player->set); /* all are at rest; each member's status says how it went */
     begin(player, start_ns);
     enum dia_status status = wait(player, &shown_ns);
     if (frame_ns)

@@ -76,8 +76,9 @@ enum dia_status dia_show_choose(const char *what, const char *word, const char *
         return DIA_OK;
     const char *near = dia_nearest(word, words);
     if (near)
-        return dia_host_wrong(wrong, "%s cannot be '%.40s'; did you mean '%s'?", what, word, near);
-    return dia_host_wrong(wrong, "%s cannot be '%.40s'; it is one of: %s", what, word, all);
+        return dia_host_wrong(wrong, "%s: there is no '%.40s'; did you mean '%s'?", what, word,
+                              near);
+    return dia_host_wrong(wrong, "%s: there is no '%.40s'; there are %s", what, word, all);
 }
 
 /* Elements of all of a lane or device. */

@@ -18,6 +18,13 @@
 #error "the port has pulses for F_CPU of 8000000, 16000000 and 20000000"
 #endif
 
+/* Cycles to be waited for at 16 and at 20 MHz; 8 MHz has senders of its own. */
+#if F_CPU == 20000000
+#define CYCLES(at_16, at_20) at_20
+#else
+#define CYCLES(at_16, at_20) at_16
+#endif
+
 /* Nanoseconds of some cycles, rounded down. */
 #define CYCLES_NS(cycles) ((uint16_t)((cycles)*1000ul / (F_CPU / 1000000ul)))
 

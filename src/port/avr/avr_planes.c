@@ -30,12 +30,6 @@ struct stretch {
     uint8_t high;                /* all pins of the port, with those that rise */
 };
 
-#if F_CPU == 20000000
-#define CYCLES(at_16, at_20) at_20
-#else
-#define CYCLES(at_16, at_20) at_16
-#endif
-
 typedef void send_planes(volatile uint8_t *out, uint8_t low, uint8_t factor, const uint8_t *planes,
                          const struct stretch *stretch);
 

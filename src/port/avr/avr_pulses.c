@@ -24,11 +24,9 @@
 
 /* Cycles that are waited for at 20 MHz only. */
 #if F_CPU == 20000000
-#define WAIT_20MHZ(cycles)   ".rept " #cycles "\n nop\n .endr\n"
-#define CYCLES(at_16, at_20) at_20
+#define WAIT_20MHZ(cycles) ".rept " #cycles "\n nop\n .endr\n"
 #else
-#define WAIT_20MHZ(cycles)   ""
-#define CYCLES(at_16, at_20) at_16
+#define WAIT_20MHZ(cycles) ""
 #endif
 
 /* clang-format off */
