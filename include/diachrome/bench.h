@@ -185,6 +185,11 @@ void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_
 /* A dia_edge_listener. */
 void dia_bench_take(void *bench, const struct dia_edge *edges, uint32_t n);
 
+/* Takes a burst on the wires of a chain of pixels, for dia_sim_bursts: what it shows, draws and has
+ * to say is the same as from its edges. 0: it wants the edges, where a shape is near a limit of the
+ * sheet, a line has spikes, or something else than a chain listens. Cost: some steps a byte. */
+int dia_bench_take_burst(void *bench, const struct dia_burst *burst);
+
 /* Tells the bench that no more edges come before t_ns: what latches by then, has latched. Parts
  * with a level and 7-bit parts have no latch time; call this when their frame is over. */
 void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns);

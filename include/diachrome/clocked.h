@@ -34,7 +34,7 @@ struct dia_clocked {
     uint32_t clock_hz;
     uint32_t count;  /* private, as all below: pixels of the frame */
     uint32_t zeros;  /* zero bytes still to go before or after them */
-    uint32_t end_us; /* when the line was first known to rest */
+    uint32_t end_us; /* when the line was first known to rest, or will rest at the soonest */
     uint8_t bus;
     uint8_t state;
 };

@@ -40,7 +40,9 @@ void dia_planes_make(uint8_t *planes, uint8_t width, const uint8_t *const *lanes
 struct dia_parallel {
     struct dia_port *port;
     const DIA_ROM struct dia_pixel_part *part;
-    uint32_t end_us; /* private */
+    uint32_t
+        end_us; /* private, as the next: when the lines rest, at the latest and at the soonest */
+    uint32_t soonest_us;
     uint8_t first_pin;
     uint8_t width;
     uint8_t state; /* private */
@@ -59,6 +61,9 @@ enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *pl
 
 /* As dia_onewire_poll, for all lanes together. */
 enum dia_status dia_parallel_poll(struct dia_parallel *group);
+
+/* After DIA_BUSY: how many us it takes at least until it is worth asking again. */
+uint32_t dia_parallel_again_us(const struct dia_parallel *group);
 
 DIA_END
 

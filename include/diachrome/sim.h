@@ -78,6 +78,7 @@ struct dia_sim_timer {
 struct dia_sim {
     struct dia_port port; /* first: the port the encoders get */
     uint64_t now_ns;
+    uint64_t quiet_ns; /* private: nothing goes out, and no timer is due, before */
     uint32_t clock_hz; /* pulses are whole cycles of it; 0: as exact as ns */
     uint8_t level[DIA_SIM_PINS];
     uint8_t let_go[DIA_SIM_PINS];  /* by the controller */
@@ -94,6 +95,7 @@ struct dia_sim {
     uint8_t timer_count, in_timer;
     struct {
         dia_edge_listener *take;
+        dia_burst_listener *burst; /* NULL: wants edges */
         void *self;
     } listeners[DIA_SIM_LISTENERS];
     uint8_t listener_count;
@@ -108,6 +110,11 @@ void dia_sim_init(struct dia_sim *sim, uint32_t clock_hz);
 
 /* Adds a listener; DIA_UNSUPPORTED when there is no room. */
 enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, void *self);
+
+/* Lets the listener added last take bursts. It gets some while it is the only listener, and sees
+ * the same wire with less work: edges are made only where it asks for them. DIA_UNSUPPORTED: there
+ * is no listener. */
+enum dia_status dia_sim_bursts(struct dia_sim *sim, dia_burst_listener *burst);
 
 /* Gives the port an SPI bus on two pins. DIA_BAD_VALUE: no such bus or pins, or both the same. */
 enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock_pin,

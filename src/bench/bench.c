@@ -161,6 +161,75 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
+/* Whether the same devices are on both wires, and can take bits of this shape. */
+static int devices_fit(const struct dia_bench *bench, const struct dia_burst *burst)
+{
+    const struct wire *data = bench->wired[burst->pin], *clock = bench->wired[burst->clock_pin];
+    int i = 0;
+    for (; data[i].device; i++) {
+        const struct device_class *of = data[i].device->of;
+        if (data[i].device != clock[i].device || data[i].role != 0 || clock[i].role != 1 ||
+            !of->bit || burst->low[0] >> 10 < of->half_ns || burst->high[0] >> 10 < of->half_ns)
+            return 0;
+    }
+    return i != 0 && !clock[i].device;
+}
+
+static void bit_by_edges(struct dia_bench *bench, const struct dia_burst *burst, uint64_t at,
+                         uint8_t bit)
+{
+    struct dia_edge edge = {.t_ns = at >> 10, .pin = burst->pin, .level = bit};
+    take_one(bench, &edge);
+    edge = (struct dia_edge){(at + burst->low[0]) >> 10, burst->clock_pin, 1, 0};
+    take_one(bench, &edge);
+    edge = (struct dia_edge){(at + burst->low[0] + burst->high[0]) >> 10, burst->clock_pin, 0, 0};
+    take_one(bench, &edge);
+}
+
+/* The edges of the first bit and of the last say what lies between a burst and what is around it;
+ * of the others nothing but the value counts. */
+static void devices_take(struct dia_bench *bench, const struct dia_burst *burst)
+{
+    uint64_t last = 8 * (uint64_t)burst->n - 1, lasts = burst->low[0] + burst->high[0];
+    bit_by_edges(bench, burst, burst->at, burst->bytes[0] >> 7);
+    for (int i = 0; bench->wired[burst->pin][i].device; i++) {
+        struct device *device = bench->wired[burst->pin][i].device;
+        for (uint64_t k = 1; k < last; k++)
+            device->of->bit(device, burst->bytes[k / 8] >> (7 - k % 8) & 1);
+    }
+    bit_by_edges(bench, burst, burst->at + last * lasts, burst->bytes[burst->n - 1] & 1);
+}
+
+int dia_bench_take_burst(void *self, const struct dia_burst *burst)
+{
+    struct dia_bench *bench = self;
+    struct chain *chain = bench->on_pin[burst->pin];
+    if (bench->noisy)
+        return 0;
+    if (!chain) {
+        int fits = burst->clock_pin != DIA_NO_PIN && devices_fit(bench, burst);
+        if (fits)
+            devices_take(bench, burst);
+        return fits;
+    }
+    if (chain->fault.wrong_end)
+        return 0;
+    if (burst->clock_pin == DIA_NO_PIN) {
+        if (!dia_chain_fits(chain, burst))
+            return 0;
+        if (dia_chain_burst(chain, burst, &bench->findings))
+            dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+        return 1;
+    }
+    if (!dia_clocked_fits(chain, burst))
+        return 0;
+    for (uint32_t i = 0; i < burst->n; i++) {
+        if (dia_clocked_byte(chain, burst, i, &bench->findings))
+            dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+    }
+    return 1;
+}
+
 void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed)
 {
     bench->noise[pin].ppm = ppm;

@@ -15,6 +15,12 @@ struct supply {
     uint64_t max_ua, steady_ua, gives_ua, most_ua;
 };
 
+/* A device on a pin, and which of its pins that is; NULL after the last. */
+struct wire {
+    struct device *device;
+    uint8_t role;
+};
+
 struct dia_bench {
     struct chain chains[CHAINS];
     int chain_count;
@@ -23,10 +29,7 @@ struct dia_bench {
     struct chain *on_pin[256];
     struct device *devices[DEVICES];
     int device_count;
-    struct { /* the devices on a pin, and which of their pins that is; NULL after the last */
-        struct device *device;
-        uint8_t role;
-    } wired[256][SHARING + 1];
+    struct wire wired[256][SHARING + 1];
     struct bench_answer answer;
     struct {
         uint32_t ppm, seed;

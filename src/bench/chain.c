@@ -152,6 +152,43 @@ int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_fi
     return latched;
 }
 
+/* Between two edges in whole ns there may be 1 ns more than the whole ns of what lies between. */
+static int inside(const struct sheet_range *range, uint64_t lasts)
+{
+    return lasts >> 10 >= range->least && (lasts >> 10) + 1 <= range->most;
+}
+
+int dia_chain_fits(const struct chain *chain, const struct dia_burst *burst)
+{
+    const struct sheet *sheet = chain->sheet;
+    if (sheet->wire != SHEET_PULSES || chain->level || chain->bits % 8 != 0)
+        return 0;
+    for (int bit = 0; bit < 2; bit++) {
+        if (!inside(&sheet->high[bit], burst->high[bit]) ||
+            !inside(&sheet->low[bit], burst->low[bit]) ||
+            (burst->low[bit] >> 10) + 1 >= sheet->reset_ns)
+            return 0;
+    }
+    return (burst->high[0] >> 10) + 1 <= chain->threshold &&
+           burst->high[1] >> 10 > chain->threshold;
+}
+
+int dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
+                    struct dia_findings *findings)
+{
+    int latched = dia_chain_edge(chain, burst->at >> 10, 1, findings);
+    uint64_t first = chain->bits / 8, room = chain->bits_room / 8;
+    for (uint32_t i = 0; i < burst->n && first + i < room; i++)
+        chain->heard[first + i] = chain_taken(chain, burst->bytes[i]);
+    chain->bits += 8u * (uint64_t)burst->n;
+    chain->bit = burst->bytes[burst->n - 1] & 1;
+    uint64_t fall = burst->end - burst->low[chain->bit];
+    chain->rise = (fall - burst->high[chain->bit]) >> 10;
+    chain->fall = fall >> 10;
+    chain->level = 0;
+    return latched;
+}
+
 uint64_t dia_chain_latches_ns(const struct chain *chain)
 {
     if (chain->sheet->wire != SHEET_PULSES)

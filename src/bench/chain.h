@@ -83,6 +83,16 @@ static inline uint32_t chain_alive(const struct chain *chain)
 /* 1 when the edge shows that the chain has latched since the last one. */
 int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
 
+/* Bursts: whether every bit is well inside the sheet's limits whatever the rounding to ns, so that
+ * there is nothing to judge but how it begins; and taking one that fits, 1 when the chain has
+ * latched (with a clock: byte by byte). */
+int dia_chain_fits(const struct chain *chain, const struct dia_burst *burst);
+int dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
+                    struct dia_findings *findings);
+int dia_clocked_fits(const struct chain *chain, const struct dia_burst *burst);
+int dia_clocked_byte(struct chain *chain, const struct dia_burst *burst, uint32_t i,
+                     struct dia_findings *findings);
+
 /* When the chain latches if no edge comes before; UINT64_MAX when it has nothing to latch. */
 uint64_t dia_chain_latches_ns(const struct chain *chain);
 

@@ -139,12 +139,10 @@ static int byte_bit(struct chain *chain, uint8_t bit)
     return 1;
 }
 
-static int seven_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
+static int seven_byte(struct chain *chain, uint64_t t, uint8_t byte, struct dia_findings *findings)
 {
     int shown = 0;
-    if (!byte_bit(chain, bit))
-        return 0;
-    uint8_t byte = (uint8_t)chain->clock.word;
+    chain->clock.word = byte;
     if (!(byte & 0x80)) {
         if (byte != 0)
             dia_judge_word(chain, t, findings);
@@ -161,15 +159,30 @@ static int seven_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
     return shown;
 }
 
-static int pause_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
+static int pause_ends(struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    if (chain->bits == 0 || t - chain->fall < chain->sheet->reset_ns)
+        return 0;
+    show(chain, findings);
+    return 1;
+}
+
+/* The clock rises at t. 1: the chain shows a frame. */
+static int take_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
 {
     int shown = 0;
-    if (chain->bits != 0 && t - chain->fall >= chain->sheet->reset_ns) {
-        show(chain, findings);
-        shown = 1;
+    if (has_level(chain)) {
+        shown = level_bit(chain, t, bit, findings);
+    } else if (chain->sheet->wire == SHEET_PAUSE) {
+        shown = pause_ends(chain, t, findings);
+        if (byte_bit(chain, bit))
+            hear(chain, (uint8_t)chain->clock.word);
+    } else if (byte_bit(chain, bit)) {
+        shown = seven_byte(chain, t, (uint8_t)chain->clock.word, findings);
     }
-    if (byte_bit(chain, bit))
-        hear(chain, (uint8_t)chain->clock.word);
+    if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)
+        dia_judge_clock(chain, t - chain->clock.rise, t, findings);
+    chain->clock.rise = t;
     return shown;
 }
 
@@ -180,20 +193,60 @@ int dia_clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level
         chain->clock.data = level;
         return 0;
     }
-    if (!level) {
-        chain->fall = t;
+    if (level)
+        return take_bit(chain, t, chain->clock.data, findings);
+    chain->fall = t;
+    return 0;
+}
+
+int dia_clocked_fits(const struct chain *chain, const struct dia_burst *burst)
+{
+    return chain->sheet->wire != SHEET_PULSES && burst->pin == chain->pin &&
+           burst->clock_pin == chain->clock.pin &&
+           (burst->low[0] + burst->high[0]) >> 10 >= chain->sheet->clock_ns &&
+           (chain->sheet->wire != SHEET_PAUSE ||
+            (burst->low[0] >> 10) + 1 < chain->sheet->reset_ns);
+}
+
+/* A byte in the middle of a frame of words, or of zeros; 0: it is something else. */
+static int plain_byte(struct chain *chain, uint64_t t, uint8_t byte, struct dia_findings *findings)
+{
+    if (!has_level(chain) || chain->clock.word_bits % 8 != 0)
         return 0;
+    if (!chain->clock.in_words) {
+        if (byte != 0)
+            return 0;
+        chain->clock.zero_run += 8;
+        chain->clock.count += 8;
+        return 1;
     }
-    int shown;
-    if (chain->sheet->wire == SHEET_PAUSE)
-        shown = pause_bit(chain, t, chain->clock.data, findings);
-    else if (chain->sheet->wire == SHEET_SEVEN)
-        shown = seven_bit(chain, t, chain->clock.data, findings);
-    else
-        shown = level_bit(chain, t, chain->clock.data, findings);
-    if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)
-        dia_judge_clock(chain, t - chain->clock.rise, t, findings);
-    chain->clock.rise = t;
+    chain->clock.word = chain->clock.word << 8 | byte;
+    chain->clock.word_bits += 8;
+    chain->clock.count += 8;
+    if (chain->clock.word_bits == 32)
+        take_word(chain, t, findings);
+    return 1;
+}
+
+int dia_clocked_byte(struct chain *chain, const struct dia_burst *burst, uint32_t i,
+                     struct dia_findings *findings)
+{
+    uint64_t period = burst->low[0] + burst->high[0], rise = burst->at + burst->low[0];
+    uint8_t byte = burst->bytes[i];
+    int shown = 0;
+    rise += 8 * (uint64_t)i * period;
+    uint64_t last = rise + 7 * period;
+    uint64_t rests = (rise >> 10) - chain->clock.rise;
+    uint8_t soon = chain->clock.rise != 0 && rests < chain->sheet->clock_ns;
+    if (soon || !plain_byte(chain, last >> 10, byte, findings)) {
+        for (int bit = 7; bit >= 0; bit--, rise += period) {
+            shown |= take_bit(chain, rise >> 10, byte >> bit & 1, findings);
+            chain->fall = (rise + burst->high[0]) >> 10;
+        }
+    }
+    chain->clock.rise = last >> 10;
+    chain->clock.data = byte & 1;
+    chain->fall = (last + burst->high[0]) >> 10;
     return shown;
 }
 

@@ -23,6 +23,10 @@ struct device_class {
     void (*keys)(struct device *device, uint16_t keys);
     void (*fault)(struct device *device, const struct dia_shift_fault *fault);
     const struct dia_cells_shown *(*cells)(const struct device *device);
+    /* Of devices whose roles 0 and 1 are data and clock: a bit that is clocked in with no edge
+     * nearer to another than half_ns, which is enough for the sheet. Nothing is to be judged. */
+    void (*bit)(struct device *device, uint8_t bit);
+    uint32_t half_ns;
 };
 
 struct device {

@@ -170,7 +170,15 @@ static void free_matrix(struct device *device)
     free(matrix);
 }
 
-static const struct device_class class = {.edge = edge, .settle = settle, .free = free_matrix};
+static void bit(struct device *device, uint8_t bit)
+{
+    struct matrix *matrix = (struct matrix *)device;
+    if (!matrix->is_7221 || !device->level[DIA_MATRIX_CS])
+        shift(matrix, bit);
+}
+
+static const struct device_class class = {
+    .edge = edge, .settle = settle, .free = free_matrix, .bit = bit, .half_ns = 50};
 
 int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *setup)
 {

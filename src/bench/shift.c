@@ -25,6 +25,14 @@ struct shift {
     struct dia_shift_fault fault;
 };
 
+static void bit(struct device *device, uint8_t bit)
+{
+    struct shift *shift = (struct shift *)device;
+    shift->head = (shift->head ? shift->head : shift->outputs) - 1;
+    shift->stage[shift->head] = bit;
+    shift->clocks++;
+}
+
 static void clock_rises(struct shift *shift, uint64_t t)
 {
     struct device *device = &shift->device;
@@ -32,9 +40,7 @@ static void clock_rises(struct shift *shift, uint64_t t)
     dia_device_lasts(device, "set-up-short", "SER before the rising SRCLK",
                      device->changed[DIA_SHIFT_SER], t, 25);
     shift->rise = t;
-    shift->head = (shift->head ? shift->head : shift->outputs) - 1;
-    shift->stage[shift->head] = device->level[DIA_SHIFT_SER];
-    shift->clocks++;
+    bit(device, device->level[DIA_SHIFT_SER]);
 }
 
 static void light(struct shift *shift, uint64_t t)
@@ -55,10 +61,10 @@ static void latch_rises(struct shift *shift, uint64_t t)
     if (!device->shares && shift->clocks % shift->outputs != 0) /* else some are of others */
         dia_device_finds(device, "word-part", t, "RCLK rose after %u bits; the chain takes %u",
                          (unsigned)shift->clocks, (unsigned)shift->outputs);
-    for (uint32_t i = 0; i < shift->outputs; i++) {
-        if ((int)(i / 8) == shift->fault.deaf_chip)
-            continue;
-        shift->held[i] = shift->stage[(shift->head + i) % shift->outputs];
+    for (uint32_t i = 0, at = shift->head; i < shift->outputs; i++, at++) {
+        at = at == shift->outputs ? 0 : at;
+        if ((int)(i / 8) != shift->fault.deaf_chip)
+            shift->held[i] = shift->stage[at];
     }
     shift->clocks = 0;
     shift->latched = t;
@@ -109,8 +115,13 @@ static void fault(struct device *device, const struct dia_shift_fault *of)
     light((struct shift *)device, device->changed[DIA_SHIFT_RCLK]);
 }
 
-static const struct device_class class = {
-    .edge = edge, .settle = settle, .expose = expose, .free = free_shift, .fault = fault};
+static const struct device_class class = {.edge = edge,
+                                          .settle = settle,
+                                          .expose = expose,
+                                          .free = free_shift,
+                                          .fault = fault,
+                                          .bit = bit,
+                                          .half_ns = 25};
 
 int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup)
 {

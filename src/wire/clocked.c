@@ -79,6 +79,15 @@ static void next_stage(struct dia_clocked *line)
         line->state = RESTING;
 }
 
+/* When n bytes have gone out, if the port's clock is as fast as it may be. Down to whole kHz and
+ * us: 65,535 pixels at 10 kHz are 2,097 s, which fits. */
+static void sends_until(struct dia_clocked *line, uint32_t n)
+{
+    uint32_t khz = (line->clock_hz + 999u) / 1000u;
+    line->end_us =
+        line->port->ops->now_us(line->port) + n * 8u / khz * 1000u + n * 8u % khz * 1000u / khz;
+}
+
 /* Sends what comes next. DIA_OK: it is on its way, or all has been sent (RESTING). Nothing has
  * changed when the port refuses, so that it can be tried again. */
 static enum dia_status go_on(struct dia_clocked *line)
@@ -94,6 +103,7 @@ static enum dia_status go_on(struct dia_clocked *line)
     if (status != DIA_OK)
         return status;
     line->zeros = is_zeros ? line->zeros - n : PIXELS_SENT;
+    sends_until(line, n);
     return DIA_OK;
 }
 
@@ -138,8 +148,11 @@ enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes
 
 static enum dia_status send_whole(struct dia_clocked *line)
 {
-    return line->port->ops->spi_start(line->port, line->bus, line->clock_hz, line->bytes,
-                                      line->count);
+    enum dia_status status =
+        line->port->ops->spi_start(line->port, line->bus, line->clock_hz, line->bytes, line->count);
+    if (status == DIA_OK)
+        sends_until(line, line->count);
+    return status;
 }
 
 enum dia_status dia_clocked_start_whole(struct dia_clocked *line, const uint8_t *bytes, uint32_t n)
@@ -186,8 +199,8 @@ uint8_t dia_clocked_is_sending(const struct dia_clocked *line)
 uint32_t dia_clocked_again_us(const struct dia_clocked *line)
 {
     if (dia_clocked_is_sending(line))
-        return 0; /* pieces follow each other closely */
-    return gap_left_us(line->port, line->end_us + line->part->clock.latch_us);
+        return gap_left_us(line->port, line->end_us);
+    return gap_left_us(line->port, line->end_us + line->part->clock.latch_us + 11u);
 }
 
 uint8_t dia_clocked_mark(const DIA_ROM struct dia_pixel_part *part)

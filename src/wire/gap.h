@@ -22,13 +22,17 @@ static inline uint32_t gap_longest_us(uint32_t n)
     return n * 24u;
 }
 
-/* Less than they can take: a WS2812B-V5 stands 0.8 us a bit. */
-static inline uint32_t gap_shortest_us(uint32_t n)
+/* What n bytes take in pulses of a part, us, if all bits are of the shorter kind: up to 3 % less
+ * than that, for controllers whose cycles make pulses a little short. */
+static inline uint32_t gap_shortest_us(const DIA_ROM struct dia_pixel_part *part, uint32_t n)
 {
-    return n * 6u;
+    const DIA_ROM struct dia_pulse_range *range = part->timing.range;
+    uint16_t zero = range[DIA_HIGH0].nominal_ns + range[DIA_LOW0].nominal_ns;
+    uint16_t one = range[DIA_HIGH1].nominal_ns + range[DIA_LOW1].nominal_ns;
+    return n * ((zero < one ? zero : one) / 4u) / 32u; /* 8 bits; 1024 ns are a us */
 }
 
-/* Time until a moment; 0 when it is past. */
+/* Time until a moment; 0 when it is past. A gap is over 11 us after its latch_us. */
 static inline uint32_t gap_left_us(struct dia_port *port, uint32_t end_us)
 {
     int32_t left = (int32_t)(end_us - port->ops->now_us(port));

@@ -121,6 +121,12 @@ static enum dia_status go_on(struct dia_matrix *matrix)
     return DIA_BUSY;
 }
 
+/* The least time that a word takes to all chips. */
+static uint32_t word_us(const struct dia_matrix *matrix)
+{
+    return matrix->chips * 16u * 1000u / (matrix->clock_hz / 1000u + 1u);
+}
+
 static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
     struct dia_matrix *matrix = matrix_of(driver);
@@ -137,7 +143,10 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
         matrix->pending &= (uint16_t) ~(1u << matrix->what);
         dia_port_release_spi(port, matrix->bus);
     }
-    return go_on(matrix);
+    enum dia_status status = go_on(matrix);
+    if (status == DIA_BUSY && matrix->state == SENDING)
+        *again_us = word_us(matrix);
+    return status;
 }
 
 /* Duty is about (2 n + 1) / 32, so the nearest n is 15.5 * master, rounded down. */

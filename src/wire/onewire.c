@@ -71,7 +71,7 @@ uint32_t dia_onewire_again_us(const struct dia_onewire *line)
 {
     if (line->state == SENDING) /* when it ends is the port's to say */
         return 0;
-    return gap_left_us(line->port, line->end_us + line->part->timing.latch_us);
+    return gap_left_us(line->port, line->end_us + line->part->timing.latch_us + 11u);
 }
 
 uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n)

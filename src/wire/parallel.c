@@ -86,6 +86,7 @@ enum dia_status dia_parallel_start(struct dia_parallel *group, const uint8_t *pl
     if (status == DIA_OK || status == DIA_BUSY) { /* busy: the gap counts from when it is not */
         group->state = SENDING;
         group->end_us = began_us + gap_longest_us(longest);
+        group->soonest_us = began_us + gap_shortest_us(group->part, longest);
     }
     return status;
 }
@@ -109,4 +110,11 @@ enum dia_status dia_parallel_poll(struct dia_parallel *group)
     if (status == DIA_OK && !gap_is_over(now_us, group->end_us, group->part->timing.latch_us))
         status = DIA_BUSY;
     return status;
+}
+
+uint32_t dia_parallel_again_us(const struct dia_parallel *group)
+{
+    if (group->state == SENDING)
+        return gap_left_us(group->port, group->soonest_us);
+    return gap_left_us(group->port, group->end_us + group->part->timing.latch_us + 11u);
 }

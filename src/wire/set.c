@@ -145,7 +145,9 @@ enum dia_status dia_set_poll(struct dia_set *set, uint32_t *again_us)
         if (m->status != DIA_BUSY) /* a gap after init keeps nobody */
             continue;
         busy = 1;
-        if (m->driver->ops->budget && !m->driver->hold)
+        if (m->driver->hold) /* for others, which say when */
+            continue;
+        if (m->driver->ops->budget)
             moving = 1;
         soonest = again < soonest ? again : soonest;
     }

@@ -25,7 +25,8 @@ static uint32_t again_us(const struct dia_strip *strip)
     uint32_t bytes = bytes_of(strip);
     if (!dia_onewire_is_sending(line))
         return dia_onewire_again_us(line);
-    return gap_left_us(line->port, line->end_us - gap_longest_us(bytes) + gap_shortest_us(bytes));
+    return gap_left_us(line->port,
+                       line->end_us - gap_longest_us(bytes) + gap_shortest_us(line->part, bytes));
 }
 
 static enum dia_status begin(struct dia_strip *strip)

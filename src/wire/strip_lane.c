@@ -67,8 +67,7 @@ static uint8_t is_sending(const struct dia_strip *strip)
 
 static uint32_t again_us(const struct dia_strip *strip)
 {
-    (void)strip;
-    return 0;
+    return dia_parallel_again_us(&strip->line.lane.group->line);
 }
 
 /* The others may still come: sending begins with the next poll. */

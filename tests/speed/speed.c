@@ -101,7 +101,7 @@ static void best(work *what, uint32_t count, double *seconds)
         *seconds = t;
 }
 
-/* Look, limiter, develop, encoder, edges and the bench's decoding: how many seconds of a strip of
+/* Look, limiter, develop, encoder, bursts and the bench's decoding: how many seconds of a strip of
  * 1000 pixels at 30 frames a second are played in one. */
 static double times_real_time(void)
 {
@@ -116,6 +116,7 @@ static double times_real_time(void)
     dia_bench_chain(bench, &setup);
     dia_sim_init(&sim, 16000000);
     dia_sim_listen(&sim, dia_bench_take, bench);
+    dia_sim_bursts(&sim, dia_bench_take_burst);
     dia_surface_line(&line, 1000, 0, 16667);
     dia_hue_sweep_defaults(&look);
     dia_strip_init(&strip, &sim.port, 1, &dia_ws2812b, drawing, memory, 1000);

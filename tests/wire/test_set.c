@@ -122,6 +122,30 @@ static void what_gets_brighter_waits_for_what_gets_darker(void **state)
     desk_clear();
 }
 
+/* A program may sleep for as long as poll says: it comes a few times a frame, also while some wait
+ * for others, and all show as soon as if it had never slept (a port call is 1 us). */
+static void who_comes_when_told_comes_seldom(void **state)
+{
+    (void)state;
+    uint64_t took_ns[2];
+    uint32_t polls[2] = {0, 0};
+    for (int sleeps = 0; sleeps < 2; sleeps++) {
+        set_up();
+        memset(pixels[0], 255, sizeof pixels[0]);
+        assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+        memset(pixels[0], 0, sizeof pixels[0]);
+        memset(pixels[3], 255, sizeof pixels[3]); /* waits for the first */
+        uint64_t began_ns = sim.now_ns;
+        assert_int_equal(dia_set_show(&set), DIA_OK);
+        for (uint32_t again_us; dia_set_poll(&set, &again_us) == DIA_BUSY; polls[sleeps]++)
+            dia_sim_advance_us(&sim, sleeps ? again_us : 0);
+        took_ns[sleeps] = sim.now_ns - began_ns;
+        desk_clear();
+    }
+    assert_true(polls[1] < polls[0] / 15);
+    assert_true(took_ns[1] < took_ns[0] + 50000);
+}
+
 static void what_cannot_be_is_refused(void **state)
 {
     (void)state;
@@ -145,6 +169,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_shared_supply_holds_at_every_moment),
         cmocka_unit_test(what_gets_brighter_waits_for_what_gets_darker),
+        cmocka_unit_test(who_comes_when_told_comes_seldom),
         cmocka_unit_test(what_cannot_be_is_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

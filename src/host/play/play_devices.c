@@ -10,6 +10,8 @@
 
 #define DEVICE_ROLES 24 /* more than any device has */
 
+#define A_SECOND_NS 1000000000u
+
 #define FIRST_TICK_US 100 /* after the start: a choice */
 
 static uint32_t tick(void *driver)
@@ -127,22 +129,21 @@ void dia_play_devices_draw(struct dia_player *player, const struct dia_content *
     }
 }
 
-/* Time until a tick is due, us: nothing changes before. */
-static uint64_t next_tick_us(const struct dia_sim *sim)
+uint64_t dia_play_next_tick_us(const struct dia_sim *sim)
 {
-    uint64_t due_ns = UINT64_MAX;
+    uint64_t due_ns = sim->now_ns + A_SECOND_NS;
     for (uint8_t i = 0; i < sim->timer_count; i++) {
         if (sim->timers[i].run && sim->timers[i].due_ns < due_ns)
             due_ns = sim->timers[i].due_ns;
     }
-    return due_ns > sim->now_ns && due_ns != UINT64_MAX ? (due_ns - sim->now_ns + 999u) / 1000u : 1;
+    return due_ns > sim->now_ns ? (due_ns - sim->now_ns + 999u) / 1000u : 1;
 }
 
 static void wait_for(struct dia_player *player, const volatile uint8_t *counter)
 {
-    uint64_t until_ns = player->sim.now_ns + 1000000000u; /* no period is as long */
+    uint64_t until_ns = player->sim.now_ns + A_SECOND_NS; /* no period is as long */
     for (uint8_t now = *counter; *counter == now && player->sim.now_ns < until_ns;)
-        dia_sim_advance_us(&player->sim, next_tick_us(&player->sim));
+        dia_sim_advance_us(&player->sim, dia_play_next_tick_us(&player->sim));
 }
 
 /* What is lit in turns is looked at for a whole period, from one change of its counter to the

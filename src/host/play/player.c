@@ -16,6 +16,7 @@ static int build(struct dia_player *player)
         return -1;
     dia_sim_init(&player->sim, rig->controller.clock_hz);
     dia_sim_listen(&player->sim, dia_bench_take, player->bench);
+    dia_sim_bursts(&player->sim, dia_bench_take_burst);
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         const struct dia_rig_supply *supply = &rig->supplies[i];
         player->supplies[i] =
@@ -171,8 +172,9 @@ static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
         if (frames)
             *shown_ns = player->sim.now_ns;
         frames = note(player);
+        uint64_t tick_us = dia_play_next_tick_us(&player->sim);
         if (status == DIA_BUSY)
-            dia_sim_advance_us(&player->sim, (again_us + 1) / 2); /* sooner is more exact */
+            dia_sim_advance_us(&player->sim, again_us < tick_us ? again_us : tick_us);
     }
     return dia_play_lanes_status(player);
 }

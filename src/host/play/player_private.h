@@ -73,6 +73,8 @@ void dia_play_devices_free(struct dia_player *player);
 void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content);
 
 /* Looks at what is lit in turns for as long as an eye needs. */
+/* Time until a tick is due, us: nothing but ends of transmissions happens before. 1 to a second. */
+uint64_t dia_play_next_tick_us(const struct dia_sim *sim);
 void dia_play_devices_look(struct dia_player *player);
 
 #endif

@@ -29,6 +29,12 @@ void dia_sim_room(struct dia_sim *sim, uint32_t n)
         dia_sim_flush(sim);
 }
 
+int dia_sim_burst(struct dia_sim *sim, const struct dia_burst *burst)
+{
+    dia_sim_flush(sim); /* what came before it */
+    return sim->listeners[0].burst(sim->listeners[0].self, burst);
+}
+
 void dia_sim_let_go(struct dia_sim *sim, uint64_t t_ns, uint8_t pin)
 {
     dia_sim_flush(sim); /* the other end may have something to say to it */
@@ -57,12 +63,18 @@ void dia_sim_drive(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
     }
 }
 
-static void send_until_now(struct dia_sim *sim)
+static uint64_t sooner(uint64_t a, uint64_t b)
 {
-    dia_sim_pulses_until(sim);
-    dia_sim_planes_until(sim);
-    dia_sim_spi_until(sim);
-    dia_sim_i2c_until(sim);
+    return a < b ? a : b;
+}
+
+/* What is due by now; when something is due next. */
+static uint64_t send_until_now(struct dia_sim *sim)
+{
+    uint64_t next = dia_sim_pulses_until(sim);
+    next = sooner(next, dia_sim_planes_until(sim));
+    next = sooner(next, dia_sim_spi_until(sim));
+    return sooner(next, dia_sim_i2c_until(sim));
 }
 
 /* The timer that is due first by then, or NULL. */
@@ -84,6 +96,10 @@ static struct dia_sim_timer *next_timer(struct dia_sim *sim, uint64_t until_ns)
 static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
 {
     struct dia_sim_timer *timer;
+    if (until_ns < sim->quiet_ns) {
+        sim->now_ns = until_ns > sim->now_ns ? until_ns : sim->now_ns;
+        return;
+    }
     while (!sim->in_timer && (timer = next_timer(sim, until_ns)) != NULL) {
         if (timer->due_ns > sim->now_ns)
             sim->now_ns = timer->due_ns;
@@ -97,7 +113,9 @@ static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
     }
     if (until_ns > sim->now_ns)
         sim->now_ns = until_ns;
-    send_until_now(sim);
+    sim->quiet_ns = send_until_now(sim);
+    timer = next_timer(sim, sim->quiet_ns);
+    sim->quiet_ns = timer ? timer->due_ns : sim->quiet_ns;
 }
 
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
@@ -110,6 +128,7 @@ int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint3
 {
     if (sim->timer_count == DIA_SIM_TIMERS)
         return -1;
+    sim->quiet_ns = 0;
     sim->timers[sim->timer_count] =
         (struct dia_sim_timer){run, self, sim->now_ns + (uint64_t)us * 1000u};
     return sim->timer_count++;
@@ -307,8 +326,17 @@ enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, voi
     if (sim->listener_count == DIA_SIM_LISTENERS)
         return DIA_UNSUPPORTED;
     sim->listeners[sim->listener_count].take = take;
+    sim->listeners[sim->listener_count].burst = NULL;
     sim->listeners[sim->listener_count].self = self;
     sim->listener_count++;
+    return DIA_OK;
+}
+
+enum dia_status dia_sim_bursts(struct dia_sim *sim, dia_burst_listener *burst)
+{
+    if (sim->listener_count == 0)
+        return DIA_UNSUPPORTED;
+    sim->listeners[sim->listener_count - 1].burst = burst;
     return DIA_OK;
 }
 

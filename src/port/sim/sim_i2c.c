@@ -23,6 +23,7 @@ void dia_sim_i2c_begin(struct dia_sim *sim, uint8_t bus, uint8_t address, const 
     if (i2c->at_ns < sim->now_ns) /* the stop before may still be on the line */
         i2c->at_ns = sim->now_ns;
     sim->i2c_active++;
+    sim->quiet_ns = 0;
 }
 
 static void set(struct dia_sim *sim, uint64_t t_ns, uint8_t pin, uint8_t level)
@@ -72,8 +73,9 @@ static void stop(struct dia_sim *sim, struct dia_sim_i2c *i2c)
     sim->i2c_active--;
 }
 
-void dia_sim_i2c_until(struct dia_sim *sim)
+uint64_t dia_sim_i2c_until(struct dia_sim *sim)
 {
+    uint64_t next = UINT64_MAX;
     for (uint8_t bus = 0; sim->i2c_active != 0 && bus < DIA_SIM_BUSES; bus++) {
         struct dia_sim_i2c *i2c = &sim->i2c[bus];
         while (i2c->next != NULL && i2c->at_ns <= sim->now_ns) {
@@ -87,5 +89,8 @@ void dia_sim_i2c_until(struct dia_sim *sim)
                 stop(sim, i2c);
             }
         }
+        if (i2c->next != NULL && i2c->at_ns < next)
+            next = i2c->at_ns;
     }
+    return next;
 }

@@ -11,6 +11,7 @@ void dia_sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width,
     const DIA_ROM struct dia_pulse_range *range = timing->range;
     uint32_t zero = (uint32_t)range[DIA_HIGH0].nominal_ns + range[DIA_LOW0].nominal_ns;
     uint32_t one = (uint32_t)range[DIA_HIGH1].nominal_ns + range[DIA_LOW1].nominal_ns;
+    sim->quiet_ns = 0;
     p->next = planes;
     p->first_pin = first_pin;
     p->width = width;
@@ -49,13 +50,16 @@ static void send_bit(struct dia_sim *sim, struct dia_sim_planes *p)
     p->bit++;
 }
 
-void dia_sim_planes_until(struct dia_sim *sim)
+uint64_t dia_sim_planes_until(struct dia_sim *sim)
 {
     struct dia_sim_planes *p = &sim->planes;
     if (p->next == NULL)
-        return;
+        return UINT64_MAX;
     while (p->bit < p->longest && p->at >> 10 <= sim->now_ns)
         send_bit(sim, p);
-    if (p->bit == p->longest && p->at >> 10 <= sim->now_ns)
+    if (p->bit == p->longest && p->at >> 10 <= sim->now_ns) {
         p->next = NULL;
+        return UINT64_MAX;
+    }
+    return p->at >> 10;
 }

@@ -23,6 +23,7 @@ void dia_sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes
     p->high[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
     p->low[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
     sim->active[sim->active_count++] = pin;
+    sim->quiet_ns = 0;
 }
 
 static void send_byte(struct dia_sim *sim, struct dia_sim_pulses *p, uint8_t pin)
@@ -41,10 +42,44 @@ static void send_byte(struct dia_sim *sim, struct dia_sim_pulses *p, uint8_t pin
     p->left--;
 }
 
+static uint64_t byte_lasts(const struct dia_sim_pulses *p, uint8_t byte)
+{
+    uint64_t lasts = 0;
+    for (; byte != 0; byte &= (uint8_t)(byte - 1))
+        lasts += p->high[1] + p->low[1] - p->high[0] - p->low[0];
+    return lasts + 8 * (p->high[0] + p->low[0]);
+}
+
+/* All bytes that are due at once, to a listener that takes them so. */
+static void send_burst(struct dia_sim *sim, struct dia_sim_pulses *p, uint8_t pin)
+{
+    struct dia_burst burst = {.bytes = p->next, .pin = pin, .clock_pin = DIA_NO_PIN};
+    uint64_t now = sim->now_ns << 10 | 1023, lasts = 8 * (p->high[0] + p->low[0]);
+    burst.at = burst.end = p->at;
+    if (p->high[1] + p->low[1] == p->high[0] + p->low[0] && p->at <= now) {
+        uint64_t due = (now - p->at) / lasts + 1;
+        burst.n = due < p->left ? (uint32_t)due : p->left;
+        burst.end += burst.n * lasts;
+    }
+    for (; burst.n < p->left && burst.end <= now; burst.n++)
+        burst.end += byte_lasts(p, p->next[burst.n]);
+    for (int bit = 0; bit < 2; bit++) {
+        burst.high[bit] = p->high[bit];
+        burst.low[bit] = p->low[bit];
+    }
+    if (burst.n == 0 || sim->level[pin] || !dia_sim_burst(sim, &burst))
+        return;
+    p->next += burst.n;
+    p->left -= burst.n;
+    p->at = burst.end;
+}
+
 /* A byte is read when the clock has reached its first pulse; the pin is free after its last. */
 static int finished(struct dia_sim *sim, uint8_t pin)
 {
     struct dia_sim_pulses *p = &sim->pulses[pin];
+    if (dia_sim_takes_bursts(sim))
+        send_burst(sim, p, pin);
     while (p->left != 0 && p->at >> 10 <= sim->now_ns)
         send_byte(sim, p, pin);
     if (p->left != 0 || p->at >> 10 > sim->now_ns)
@@ -53,12 +88,14 @@ static int finished(struct dia_sim *sim, uint8_t pin)
     return 1;
 }
 
-void dia_sim_pulses_until(struct dia_sim *sim)
+uint64_t dia_sim_pulses_until(struct dia_sim *sim)
 {
+    uint64_t next = UINT64_MAX;
     for (uint8_t i = 0; i < sim->active_count;) {
         if (finished(sim, sim->active[i]))
             sim->active[i] = sim->active[--sim->active_count];
         else
-            i++;
+            next = due_first(next, sim->pulses[sim->active[i++]].at);
     }
+    return next;
 }

@@ -1,0 +1,238 @@
+/* SPDX-License-Identifier: MIT */
+#include "../support.h"
+
+#include <string.h>
+
+#include <diachrome/bench.h>
+#include <diachrome/diachrome.h>
+#include <diachrome/sim.h>
+
+/*
+ * A desk that takes bursts and one that takes edges hear the same program, sound and broken, and
+ * must show, draw and find the same.
+ */
+#define PIXELS 9
+#define PULSES 3 /* the pins */
+#define DATA   4
+#define CLOCK  5
+#define DIN    6
+#define CLK    7
+#define CS     8
+#define RCLK   9
+
+struct desk {
+    struct dia_sim sim;
+    struct dia_bench *bench;
+    int supply, pulses, clocked, matrix, shift;
+};
+
+static struct desk desks[2];
+static uint32_t taken, offered;
+static uint32_t seed;
+
+static uint32_t draw_below(uint32_t n)
+{
+    seed ^= seed << 13;
+    seed ^= seed >> 17;
+    seed ^= seed << 5;
+    return seed % n;
+}
+
+static int take_and_count(void *self, const struct dia_burst *burst)
+{
+    int takes = dia_bench_take_burst(self, burst);
+    offered++;
+    taken += takes != 0;
+    return takes;
+}
+
+static void lay(struct desk *desk, const char *pulses, const char *clocked, uint32_t clock_hz)
+{
+    dia_sim_init(&desk->sim, clock_hz);
+    desk->bench = dia_bench_new();
+    assert_int_equal(dia_sim_bursts(&desk->sim, dia_bench_take_burst), DIA_UNSUPPORTED);
+    assert_int_equal(dia_sim_listen(&desk->sim, dia_bench_take, desk->bench), DIA_OK);
+    if (desk == &desks[0])
+        assert_int_equal(dia_sim_bursts(&desk->sim, take_and_count), DIA_OK);
+    assert_int_equal(dia_sim_spi_pins(&desk->sim, 0, CLOCK, DATA), DIA_OK);
+    assert_int_equal(dia_sim_spi_pins(&desk->sim, 1, CLK, DIN), DIA_OK);
+    desk->supply = dia_bench_supply(desk->bench, "pier", 200000, 0);
+    desk->pulses = dia_bench_chain(
+        desk->bench, &(struct dia_chain_setup){
+                         .name = "p", .part = pulses, .pin = PULSES, .count = PIXELS, .supply = 1});
+    desk->clocked = dia_bench_chain(desk->bench, &(struct dia_chain_setup){.name = "c",
+                                                                           .part = clocked,
+                                                                           .pin = DATA,
+                                                                           .clock_pin = CLOCK,
+                                                                           .count = PIXELS,
+                                                                           .supply = 1});
+    desk->matrix = dia_bench_matrix(
+        desk->bench,
+        &(struct dia_device_setup){"m", "MAX7221", (uint8_t[]){DIN, CLK, CS}, 2, 1, 5, 0});
+    desk->shift = dia_bench_shift(
+        desk->bench, &(struct dia_device_setup){
+                         "s", "74HC595", (uint8_t[]){DIN, CLK, RCLK, DIA_NO_PIN}, 3, 1, 5, 0});
+    assert_true(desk->pulses >= 0 && desk->clocked >= 0 && desk->matrix >= 0 && desk->shift >= 0);
+}
+
+static void same_findings(void)
+{
+    const struct dia_findings *a = dia_bench_findings(desks[0].bench);
+    const struct dia_findings *b = dia_bench_findings(desks[1].bench);
+    assert_int_equal(a->count, b->count);
+    for (uint32_t i = 0; i < a->count; i++) {
+        const struct dia_finding *other = dia_findings_find(b, a->items[i].code, a->items[i].place);
+        assert_non_null(other);
+        assert_string_equal(a->items[i].text, other->text);
+        assert_int_equal(a->items[i].times, other->times);
+        assert_true(a->items[i].t_ns == other->t_ns);
+    }
+}
+
+static void same_chains(int chain)
+{
+    const struct dia_shown *a = dia_bench_shown(desks[0].bench, chain);
+    const struct dia_shown *b = dia_bench_shown(desks[1].bench, chain);
+    assert_memory_equal(a->drive, b->drive, PIXELS * sizeof a->drive[0]);
+    assert_int_equal(a->frames, b->frames);
+    assert_true(a->latched_ns == b->latched_ns);
+    assert_true(a->draws_ua == b->draws_ua);
+}
+
+static void same_devices(int device)
+{
+    const struct dia_lamps_shown *a = dia_bench_lamps(desks[0].bench, device);
+    const struct dia_lamps_shown *b = dia_bench_lamps(desks[1].bench, device);
+    assert_int_equal(a->count, b->count);
+    assert_memory_equal(a->level, b->level, a->count * sizeof a->level[0]);
+    assert_int_equal(a->frames, b->frames);
+    assert_true(a->latched_ns == b->latched_ns);
+}
+
+static void all_the_same(void)
+{
+    for (int i = 0; i < 2; i++)
+        dia_bench_settle(desks[i].bench, desks[i].sim.now_ns);
+    same_chains(desks[0].pulses);
+    same_chains(desks[0].clocked);
+    same_devices(desks[0].matrix);
+    same_devices(desks[0].shift);
+    assert_true(dia_bench_most_ua(desks[0].bench, 1) == dia_bench_most_ua(desks[1].bench, 1));
+    same_findings();
+}
+
+/* A frame of some part or of nothing in particular, now and then one that is too short, too long,
+ * misshapen or too early. */
+static void one_step(const struct dia_pulse_timing *timing, uint32_t clock_hz)
+{
+    static uint8_t bytes[4 * PIXELS + 24]; /* in use until the frame is out */
+    struct dia_pulse_timing shape = *timing;
+    uint32_t what = draw_below(12), n = 1 + draw_below(sizeof bytes);
+    uint32_t rest_us = 20 + draw_below(20) * draw_below(100);
+    uint32_t hz = draw_below(8) ? clock_hz : 2 * clock_hz;
+    uint8_t pin = (uint8_t)(CS + draw_below(2)), level = draw_below(2) != 0;
+    if (draw_below(6) == 0)
+        shape.range[draw_below(4)].nominal_ns = (uint16_t)(100 + draw_below(1500));
+    for (uint32_t i = 0; i < n; i++)
+        bytes[i] = (uint8_t)draw_below(256);
+    for (uint32_t i = 0; i < 4 && i < n && draw_below(8); i++)
+        bytes[i] = 0;
+    for (uint32_t i = 4; i < n && what == 5; i += 4)
+        bytes[i] |= 0xe0;
+    for (int i = 0; i < 2; i++) {
+        struct dia_port *port = &desks[i].sim.port;
+        if (what < 4)
+            port->ops->pulse_start(port, PULSES, bytes, what ? 3 * PIXELS : n, &shape);
+        else if (what < 7)
+            port->ops->spi_start(port, 0, hz, bytes, n);
+        else if (what < 10)
+            port->ops->spi_start(port, 1, hz, bytes, n);
+        else
+            port->ops->pin_write(port, pin, level);
+        dia_sim_advance_us(&desks[i].sim, rest_us);
+        while (port->ops->pulse_poll(port, PULSES) == DIA_BUSY ||
+               port->ops->spi_poll(port, 0) == DIA_BUSY || port->ops->spi_poll(port, 1) == DIA_BUSY)
+            ;
+    }
+}
+
+static void plays_the_same(const struct dia_pixel_part *pulses, const char *clocked,
+                           uint32_t clock_hz, const struct dia_chain_fault *fault,
+                           uint32_t noise_ppm)
+{
+    for (int i = 0; i < 2; i++) {
+        lay(&desks[i], pulses->name, clocked, 48000000);
+        dia_bench_chain_fault(desks[i].bench, desks[i].pulses, fault);
+        dia_bench_chain_fault(desks[i].bench, desks[i].clocked, fault);
+        dia_bench_noise(desks[i].bench, CLOCK, noise_ppm, 7);
+    }
+    for (int step = 0; step < 200; step++) {
+        one_step(&pulses->timing, clock_hz);
+        all_the_same();
+    }
+    for (int i = 0; i < 2; i++)
+        dia_bench_free(desks[i].bench);
+}
+
+static const struct dia_chain_fault sound = {0};
+
+/* Every kind of wire, with the clock at its limit. */
+static void bursts_and_edges_are_the_same_for_every_part(void **state)
+{
+    (void)state;
+    static const char *const clocked[] = {"APA102", "SK9822", "WS2801", "LPD8806"};
+    const struct dia_pixel_part *pulses[] = {&dia_ws2812b, &dia_sk6812_rgbw, &dia_ws2811_slow};
+    seed = 1;
+    taken = offered = 0;
+    for (int i = 0; i < 4; i++)
+        plays_the_same(pulses[i % 3], clocked[i], i == 2 ? 25000000 : 15000000, &sound, 0);
+    assert_true(taken > 1000); /* most are well inside the limits */
+    assert_true(offered - taken > 50);
+}
+
+static void so_they_are_where_something_is_broken(void **state)
+{
+    (void)state;
+    seed = 2;
+    plays_the_same(&dia_ws2812b, "APA102", 4000000,
+                   &(struct dia_chain_fault){.wrong_ppm = 20000, .seed = 3}, 0);
+    plays_the_same(&dia_ws2812b, "SK9822", 4000000, &(struct dia_chain_fault){.dead = 4}, 0);
+    plays_the_same(&dia_ws2812b, "LPD8806", 4000000, &(struct dia_chain_fault){.wrong_end = 1}, 0);
+    plays_the_same(&dia_ws2812b, "WS2801", 1000000, &sound, 30000);
+}
+
+static uint32_t edges_heard;
+
+static void hear(void *self, const struct dia_edge *edges, uint32_t n)
+{
+    (void)self;
+    (void)edges;
+    edges_heard += n;
+}
+
+/* Eight bits of pulses are 16 edges, of a clock 16 and the changes of the data: 1, 0 again. */
+static void who_listens_besides_hears_every_edge(void **state)
+{
+    (void)state;
+    static const uint8_t byte = 0x80;
+    lay(&desks[0], "WS2812B", "APA102", 0);
+    struct dia_port *port = &desks[0].sim.port;
+    offered = 0;
+    assert_int_equal(dia_sim_listen(&desks[0].sim, hear, NULL), DIA_OK);
+    port->ops->pulse_start(port, PULSES, &byte, 1, &dia_ws2812b.timing);
+    port->ops->spi_start(port, 0, 1000000, &byte, 1);
+    dia_sim_advance_us(&desks[0].sim, 100);
+    assert_int_equal(edges_heard, 16 + 16 + 2);
+    assert_int_equal(offered, 0);
+    dia_bench_free(desks[0].bench);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(bursts_and_edges_are_the_same_for_every_part),
+        cmocka_unit_test(so_they_are_where_something_is_broken),
+        cmocka_unit_test(who_listens_besides_hears_every_edge),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
