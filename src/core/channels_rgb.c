@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-#include "channels_rgb.h"
+#include "channels_run.h"
 #include "drive.h"
 
 uint32_t dia_channels_rgb_draw_ua(const struct dia_develop *develop,

@@ -1,37 +1,7 @@
 /* SPDX-License-Identifier: MIT */
-#include <diachrome/develop.h>
-
-#include "arrange.h"
+#include "channels_run.h"
 #include "drive.h"
-
-/* Light from 0 to 65280 as 0 to 65024 = 127 * 512, so that 512 is a step of a 7-bit drive: less
- * a 255th, exactly at both ends. */
-static inline uint16_t seven_of(const DIA_ROM uint16_t *curve, uint8_t code)
-{
-    uint16_t v = drive_of(curve, code);
-    return (uint16_t)(v - (uint16_t)(((uint32_t)v + (v >> 8) + 1u) >> 8));
-}
-
-static void run(const struct dia_develop *develop, struct dia_carry *kept,
-                const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
-{
-    uint8_t in_place = &pixels->r == out;
-    for (uint8_t c = 0; c < 3; c++) {
-        const uint8_t *code = (const uint8_t *)pixels + c;
-        uint8_t *step = out + (in_place ? c : develop->place[c]);
-        uint16_t carry = (uint16_t)kept->channel[c]; /* a step is twice as large: 512 */
-        dia_share gain = develop->gain[c];
-        uint8_t mark = develop->mark;
-        for (uint16_t i = n; i != 0; i--, code += 3, step += 3) {
-            uint16_t sum = (uint16_t)(drive_scaled(seven_of(develop->curve, *code), gain) + carry);
-            *step = (uint8_t)(sum >> 9 | mark);
-            carry = sum & 511u;
-        }
-        kept->channel[c] = carry;
-    }
-    if (in_place)
-        dia_arrange(develop->place, out, n);
-}
+#include "seven.h"
 
 static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct dia_power *power,
                         const struct dia_rgb *pixels, uint16_t n)
@@ -50,4 +20,4 @@ static uint32_t draw_ua(const struct dia_develop *develop, const DIA_ROM struct 
     return ua;
 }
 
-const DIA_ROM struct dia_channels dia_channels_seven = {3, 3, 2, run, draw_ua};
+const DIA_ROM struct dia_channels dia_channels_seven = {3, 3, 2, dia_channels_seven_run, draw_ua};

@@ -2,7 +2,7 @@
 #include <diachrome/develop.h>
 
 #include "arrange.h"
-#include "channels_rgb.h"
+#include "channels_run.h"
 #include "drive.h"
 #include "table_run.h"
 

@@ -17,20 +17,22 @@ static struct dia_rgb *pixels;
 static uint8_t *bytes;
 static struct dia_surface line;
 
-/* A look developed to 8 bits. */
-static double developed(const struct dia_look *look, const void *values, uint32_t ms)
+/* A look developed to the bytes that go out. */
+static double developed(const struct dia_look *look, const void *values,
+                        const struct dia_pixel_part *part, uint32_t ms)
 {
     struct dia_develop develop;
     struct dia_carry carry;
+    uint8_t count = part->channels->count;
     double start = now();
-    dia_develop_init(&develop, &dia_channels_rgb);
-    dia_develop_order(&develop, dia_ws2812b.order); /* to the bytes that go out */
+    dia_develop_init(&develop, part->channels);
+    dia_develop_order(&develop, part->order);
     dia_develop_begin(&develop, ms);
     dia_carry_begin(&carry, &develop);
     for (uint32_t first = 0; first < COUNT; first += STRETCH) {
         uint16_t n = (uint16_t)(COUNT - first < STRETCH ? COUNT - first : STRETCH);
         look->render(values, &line, ms, first, n, pixels + first);
-        dia_develop_run(&develop, &carry, pixels + first, n, bytes + 3 * (size_t)first);
+        dia_develop_run(&develop, &carry, pixels + first, n, bytes + count * (size_t)first);
     }
     return now() - start;
 }
@@ -56,12 +58,35 @@ static int every_look(void)
                 row->look(COUNT, k * 321, bytes);
                 keep_least(now() - start, &floats);
             }
-            keep_least(developed(look, &values, k * 321), &ours);
+            keep_least(developed(look, &values, &dia_ws2812b, k * 321), &ours);
         }
         snprintf(what, sizeof what, "  %-12s (%.2f ns a pixel against %.1f)", row->name,
                  ours / COUNT * 1e9, floats / COUNT * 1e9);
         print(what, floats / ours, "goal 10 or more", floats / ours >= 10);
         met &= floats / ours >= 10;
+    }
+    return met;
+}
+
+/* The hue sweep to the bytes of other kinds of channels. */
+static int every_kind(void)
+{
+    static const struct dia_pixel_part *const parts[] = {&dia_sk6812_rgbw, &dia_apa102,
+                                                         &dia_lpd8806, &dia_ws2815};
+    static const char *const kinds[] = {"RGBW", "level and RGB", "7 bits", "in series"};
+    struct dia_hue_sweep sweep;
+    int met = 1;
+    dia_hue_sweep_defaults(&sweep);
+    for (int i = 0; i < 4; i++) {
+        double rgb = 1e9, kind = 1e9;
+        char what[80];
+        for (uint32_t k = 0; k < 3 * ROUNDS; k++) {
+            keep_least(developed(&dia_look_hue_sweep, &sweep, &dia_ws2812b, k), &rgb);
+            keep_least(developed(&dia_look_hue_sweep, &sweep, parts[i], k), &kind);
+        }
+        snprintf(what, sizeof what, "  %-14s (%.2f ns a pixel)", kinds[i], kind / COUNT * 1e9);
+        print(what, kind / rgb, "goal 2.00 or less", kind / rgb <= 2);
+        met &= kind / rgb <= 2;
     }
     return met;
 }
@@ -145,12 +170,14 @@ static int stack_of_four(void)
 int look_speeds(void)
 {
     pixels = calloc(COUNT + 2, sizeof *pixels);
-    bytes = calloc(COUNT, 3);
+    bytes = calloc(COUNT, 4);
     if (!pixels || !bytes)
         return -1;
     dia_surface_line(&line, COUNT, 0, 2000);
     puts("each look developed, 100,000 pixels: times plain float");
     int met = every_look();
+    puts("hue sweep to the bytes of other kinds: times RGB");
+    met &= every_kind();
     met &= against_a_hand();
     met &= stack_of_four();
     free(pixels);

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "../arrange.h"
-#include "../channels_rgb.h"
+#include "../channels_run.h"
 #include "small.h"
 
 /* One channel after the other, all pixels of it: so a single carry and gain are at work at a time.
