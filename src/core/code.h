@@ -17,8 +17,8 @@ static inline uint8_t code_of(dia_light light)
                                    : dia_code_nearest[2][light >> 8];
     if (code == 255)
         return code;
-    int32_t below = (int32_t)light - dia_srgb_table[code];
-    int32_t above = (int32_t)dia_srgb_table[code + 1] - light;
+    int16_t below = (int16_t)(uint16_t)(light - dia_srgb_table[code]); /* neighbours: 16 bits do */
+    int16_t above = (int16_t)(uint16_t)(dia_srgb_table[code + 1] - light);
     return (uint8_t)(code + (above < below));
 }
 

@@ -2,7 +2,10 @@
 #ifndef DIA_CORE_NOISE_H
 #define DIA_CORE_NOISE_H
 
+#include <limits.h>
 #include <stdint.h>
+
+#include "mixture.h"
 
 /*
  * Smooth value noise on a lattice of columns (in space) and rows (in time). Values are 0..65535,
@@ -14,23 +17,22 @@ static inline uint32_t noise_mixed(uint32_t x)
 {
     x ^= x >> 16;
     x *= 0x7feb352du;
+#if INT_MAX > 32767
     x ^= x >> 15;
+#else
+    x ^= x >> 16 << 1 | (uint16_t)x >> 15; /* the same, by whole bytes */
+#endif
     x *= 0x846ca68bu;
     x ^= x >> 16;
     return x;
 }
 
-/* 3 f^2 - 2 f^3; part and result 0..32768. */
+/* 3 f^2 - 2 f^3, rounded down, in products of 16 bits; part 0..32767, as the result. */
 static inline uint16_t noise_eased(uint16_t part)
 {
-    uint32_t square = (uint32_t)part * part >> 15;
-    return (uint16_t)(square * (98304u - 2u * (uint32_t)part) >> 15);
-}
-
-/* A level between two; part 0..32768. */
-static inline uint16_t noise_mixture(uint16_t a, uint16_t b, uint16_t part)
-{
-    return (uint16_t)(((uint32_t)a * (32768u - part) + (uint32_t)b * part) >> 15);
+    uint16_t square = (uint16_t)((uint32_t)part * part << 1 >> 16);
+    uint16_t cube = (uint16_t)(((uint32_t)square * part + 16383u) << 2 >> 16);
+    return (uint16_t)(3u * square - cube);
 }
 
 /* One moment between two rows. */
@@ -58,15 +60,19 @@ struct noise_columns dia_noise_columns_at(const struct noise_row *row, uint16_t 
 /* The value at part / 65536 of the way from the column to the next. */
 uint16_t dia_noise_between(const struct noise_columns *pair, uint16_t part);
 
-/* The four columns round a place in a plane, at one moment; x and y 16 bits below the point. Keep
- * it from one element to the next: corners are worked out anew only where another cell begins. */
+/*
+ * n places in a plane, at one moment; x and y 16 bits below the point. Keep the cell from one run
+ * to the next, known is 0 at the start: its corners are worked out only where they count, and those
+ * that the next cell shares are kept; so is what depends on x or y alone while that stays.
+ */
 struct noise_cell {
-    uint32_t column; /* x + 65536 y of the first */
-    uint16_t corner[4];
-    uint8_t known; /* 0 at the start */
+    uint32_t column; /* x + 65536 y of the first corner */
+    uint16_t x, y;   /* below the point */
+    uint16_t corner[4], upper, lower, across, down;
+    uint8_t known; /* a bit for each corner, and BEGUN */
 };
-uint16_t dia_noise_in_plane(const struct noise_row *row, struct noise_cell *cell, uint32_t x,
-                            uint32_t y);
+void dia_noise_plane_run(const struct noise_row *row, struct noise_cell *cell, const uint32_t *x,
+                         const uint32_t *y, uint32_t n, uint16_t *values);
 
 /* Numbers 0..65535 for the elements of a time slot: random, but always the same. */
 uint32_t dia_noise_slot(uint32_t slot, uint32_t seed);

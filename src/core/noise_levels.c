@@ -12,17 +12,16 @@ uint16_t dia_random(uint32_t element, uint32_t slot, uint32_t seed)
 static uint16_t along(uint32_t row, uint32_t x, uint16_t ease)
 {
     uint16_t here = noise_random(row, x >> 16);
-    return ease ? noise_mixture(here, noise_random(row, (uint16_t)((x >> 16) + 1u)), ease) : here;
+    return ease ? mixture_of(here, noise_random(row, (uint16_t)((x >> 16) + 1u)), ease) : here;
 }
 
 static uint16_t on_plane(uint32_t plane, uint32_t x, uint32_t y, uint16_t ease_x, uint16_t ease_y)
 {
     uint16_t here = along(dia_noise_slot(y >> 16, plane), x, ease_x);
-    return ease_y
-               ? noise_mixture(here,
+    return ease_y ? mixture_of(here,
                                along(dia_noise_slot((uint16_t)((y >> 16) + 1u), plane), x, ease_x),
                                ease_y)
-               : here;
+                  : here;
 }
 
 uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
@@ -33,7 +32,7 @@ uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
     uint16_t here = on_plane(dia_noise_slot(z >> 16, seed), x, y, ease_x, ease_y);
     if (ease_z == 0)
         return here;
-    return noise_mixture(
+    return mixture_of(
         here, on_plane(dia_noise_slot((uint16_t)((z >> 16) + 1u), seed), x, y, ease_x, ease_y),
         ease_z);
 }

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "code.h"
+#include "mixture.h"
 #include "palette.h"
 
 void dia_palette_make(struct palette_light *light, const struct dia_palette *palette)
@@ -19,10 +20,10 @@ void dia_palette_run(const struct palette_light *light, const uint16_t *values, 
     for (; n != 0; n--, values++, out++) {
         uint32_t place = (uint32_t)*values * light->spans; /* 16 bits below the point */
         const dia_light *low = light->light[place >> 16], *high = low + 3;
-        uint32_t share = (uint16_t)place >> 1, rest = DIA_SHARE_ONE - share;
-        out->r = code_of((dia_light)((low[0] * rest + high[0] * share) >> 15));
-        out->g = code_of((dia_light)((low[1] * rest + high[1] * share) >> 15));
-        out->b = code_of((dia_light)((low[2] * rest + high[2] * share) >> 15));
+        uint16_t share = (uint16_t)place >> 1;
+        out->r = code_of(mixture_of(low[0], high[0], share));
+        out->g = code_of(mixture_of(low[1], high[1], share));
+        out->b = code_of(mixture_of(low[2], high[2], share));
     }
 }
 

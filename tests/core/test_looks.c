@@ -5,6 +5,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include <diachrome/layout.h>
 #include <diachrome/look.h>
 
 #define MOST 2000
@@ -296,15 +297,28 @@ static void glimmer_stays_within_its_depth(void **state)
 static void looks_are_pure(void **state)
 {
     (void)state;
-    struct dia_surface line = line_of(500);
+    struct dia_surface surfaces[3];
+    struct dia_ring ring = {.diameter_um = 66000};
+    struct dia_grid grid;
+    surfaces[0] = line_of(500);
+    assert_int_equal(dia_surface_ring(&surfaces[1], &ring, 500), DIA_OK);
+    assert_int_equal(dia_grid_init(&grid, 20, 25, DIA_GRID_BY_COLUMN | DIA_GRID_SERPENTINE),
+                     DIA_OK);
+    assert_int_equal(dia_surface_grid(&surfaces[2], &grid, 16700), DIA_OK);
     for (const struct dia_look *const *look = dia_looks; *look; look++) {
-        union dia_look_values values;
-        (*look)->defaults(&values);
-        (*look)->render(&values, &line, 12345, 0, 500, a);
-        (*look)->render(&values, &line, 99, 0, 500, b);
-        for (uint32_t first = 500; first-- > 0;)
-            (*look)->render(&values, &line, 12345, first, 1, &b[first]);
-        assert_memory_equal(a, b, 500 * sizeof a[0]);
+        for (uint32_t k = 0; k < 12; k++) {
+            const struct dia_surface *surface = &surfaces[k % 3];
+            uint32_t ms = k < 3 ? 12345 : k * 40; /* then what moves left has just left */
+            union dia_look_values values;
+            ring.reversed = k & 1u;
+            (*look)->defaults(&values);
+            memset(a, 0, sizeof a); /* drawings go over what is there */
+            memset(b, 0, sizeof b);
+            (*look)->render(&values, surface, ms, 0, 500, a);
+            for (uint32_t first = 500; first-- > 0;)
+                (*look)->render(&values, surface, ms, first, 1, &b[first]);
+            assert_memory_equal(a, b, 500 * sizeof a[0]);
+        }
     }
 }
 

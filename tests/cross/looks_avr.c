@@ -9,8 +9,8 @@
 /* Frames of FEW and of MANY pixels of each of LOOKS, which look_cycles.c times: PD6 is high while
  * the look renders; then while all is done that a frame takes, look, limiter and develop, inside
  * the budget; then the same where the limiter has to dim it, without and with a table. */
-#define FEW         60
-#define MANY        110
+#define FEW         20
+#define MANY        50
 #define FRAMES      4
 #define MARK_HIGH() (PORTD |= _BV(PD6))
 #define MARK_LOW()  (PORTD &= (uint8_t)~_BV(PD6))
@@ -56,8 +56,29 @@ static void frame(const DIA_ROM struct dia_look *look, uint8_t count, uint32_t m
     whole(look, &line, ms, hardly, 1);
 }
 
+/* What the stack never reached holds this. Where it came down to the variables, what was counted
+ * is of something else. */
+#define UNTOUCHED 0xa5
+extern uint8_t __heap_start[]; /* behind the variables, by the linker */
+
+static void mark_stack(void)
+{
+    for (uint8_t *at = __heap_start; at < (uint8_t *)SP - 32; at++)
+        *at = UNTOUCHED;
+}
+
+static uint8_t stack_was_enough(void)
+{
+    for (uint8_t k = 0; k < 16; k++) {
+        if (__heap_start[k] != UNTOUCHED)
+            return 0;
+    }
+    return 1;
+}
+
 int main(void)
 {
+    mark_stack();
     DDRD |= _BV(PD6);
     cli();
     MARK_LOW();
@@ -68,6 +89,8 @@ int main(void)
             frame(looks[k], MANY, 777 + i * 1111);
         }
     }
+    while (!stack_was_enough())
+        ; /* it does not come to its end */
     sleep_mode();
     return 0;
 }

@@ -20,6 +20,9 @@ void dia_flame_defaults(struct dia_flame *p)
     p->seed = 1;
 }
 
+/* From the top to the bottom, 16 bits below the point. */
+#define HOTTEST 0x80000000u
+
 /* The higher, the more is taken from the noise: half of it at the top. */
 void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out)
@@ -28,24 +31,26 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
     struct palette_light light;
     uint16_t values[DIA_RUN];
     struct noise_row row;
-    struct noise_cell cell = {0, {0, 0, 0, 0}, 0};
-    uint32_t across[DIA_RUN], down[DIA_RUN], tongue = (uint32_t)p->tongue_um;
+    struct noise_cell cell;
+    uint32_t across[DIA_RUN], down[DIA_RUN], heat[DIA_RUN], tongue = (uint32_t)p->tongue_um;
+    struct dia_ramp height;
+    cell.known = 0;
     dia_plane_make(&plane, surface, tongue);
     uint32_t risen = dia_once_cells(p->speed_um_s, tongue, ms);
-    uint32_t height = plane.height ? plane.height : 1;
+    dia_ramp_init(&height, &plane.down, HOTTEST, 0);
     dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_plane_across(&plane, first, run, across);
         dia_plane_down(&plane, first, run, down);
-        for (uint32_t i = 0; i < run; i++) {
-            uint32_t value = dia_noise_in_plane(&row, &cell, across[i], down[i] + risen);
-            uint32_t hot =
-                plane.flat ? 32768u : (down[i] >> 4) * 2048u / ((height >> 4) + 1u) * 16u;
-            value = (value >> 1) + hot;
-            values[i] = value > 65535u ? 65535u : (uint16_t)value;
-        }
+        if (!plane.flat)
+            dia_ramp_run(&height, first, run, heat);
+        for (uint32_t i = 0; i < run; i++)
+            down[i] += risen;
+        dia_noise_plane_run(&row, &cell, across, down, run, values);
+        for (uint32_t i = 0; i < run; i++) /* both halves at most 32767 */
+            values[i] = (uint16_t)((values[i] >> 1) + (plane.flat ? 32768u : heat[i] >> 16));
         dia_palette_run(&light, values, run, out);
         first += run;
         out += run;

@@ -26,10 +26,11 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
 {
     struct plane plane;
     struct palette_light light;
-    uint16_t values[DIA_RUN];
+    uint16_t values[DIA_RUN], others[DIA_RUN];
     struct noise_row row, other;
-    struct noise_cell cell = {0, {0, 0, 0, 0}, 0}, second = {0, {0, 0, 0, 0}, 0};
+    struct noise_cell cell, second;
     uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
+    cell.known = second.known = 0;
     dia_plane_make(&plane, surface, wave);
     uint32_t here = dia_once_cells(p->speed_um_s, wave, ms);
     uint32_t there = dia_once_cells(p->speed_um_s / 3 * 2, wave, ms);
@@ -40,11 +41,16 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_plane_across(&plane, first, run, across);
         dia_plane_down(&plane, first, run, down);
+        for (uint32_t i = 0; i < run; i++)
+            across[i] -= here;
+        dia_noise_plane_run(&row, &cell, across, down, run, values);
         for (uint32_t i = 0; i < run; i++) {
-            uint32_t a = dia_noise_in_plane(&row, &cell, across[i] - here, down[i]);
-            uint32_t b = dia_noise_in_plane(&other, &second, across[i] + there, down[i] + 0x8000u);
-            values[i] = (uint16_t)((a + b) >> 1);
+            across[i] += here + there;
+            down[i] += 0x8000u;
         }
+        dia_noise_plane_run(&other, &second, across, down, run, others);
+        for (uint32_t i = 0; i < run; i++)
+            values[i] = (uint16_t)(((uint32_t)values[i] + others[i]) >> 1);
         dia_palette_run(&light, values, run, out);
         first += run;
         out += run;
