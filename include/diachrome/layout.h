@@ -46,7 +46,9 @@ struct dia_bounds {
 
 /* A way to lie. */
 struct dia_layout {
-    struct dia_point (*point)(const struct dia_surface *surface, uint32_t i);
+    /* where elements first .. first + n - 1 lie */
+    void (*points)(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                   struct dia_point *out);
     void (*bounds)(const struct dia_surface *surface, struct dia_bounds *bounds);
     /* coordinates as dia_surface_shares has them, where there is a quicker way than by points; 0:
        not for this axis. NULL: for none */
@@ -54,8 +56,11 @@ struct dia_layout {
                   uint16_t *out);
 };
 
-/* Of any surface, lines too. */
+/* Of any surface, lines too. Several points at once cost less than one by one: on a grid, no
+ * division for each. */
 struct dia_point dia_surface_point(const struct dia_surface *surface, uint32_t i);
+void dia_surface_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                        struct dia_point *out);
 void dia_surface_bounds(const struct dia_surface *surface, struct dia_bounds *bounds);
 
 /* Length of a coordinate in micrometres, 1 or more: of DIA_RADIUS the reach, of DIA_ANGLE the way

@@ -2,11 +2,10 @@
 #ifndef DIA_CORE_MIXTURE_H
 #define DIA_CORE_MIXTURE_H
 
-#include <limits.h>
 #include <stdint.h>
 
 /* (a * (32768 - part) + b * part) / 32768, rounded down; part is 0..32768. */
-#if INT_MAX > 32767
+#if UINTPTR_MAX > 65535
 static inline uint16_t mixture_of(uint16_t a, uint16_t b, uint16_t part)
 {
     return (uint16_t)(((uint32_t)a * (32768u - part) + (uint32_t)b * part) >> 15);

@@ -2,7 +2,6 @@
 #ifndef DIA_CORE_NOISE_H
 #define DIA_CORE_NOISE_H
 
-#include <limits.h>
 #include <stdint.h>
 
 #include "mixture.h"
@@ -17,7 +16,7 @@ static inline uint32_t noise_mixed(uint32_t x)
 {
     x ^= x >> 16;
     x *= 0x7feb352du;
-#if INT_MAX > 32767
+#if UINTPTR_MAX > 65535
     x ^= x >> 15;
 #else
     x ^= x >> 16 << 1 | (uint16_t)x >> 15; /* the same, by whole bytes */

@@ -28,7 +28,7 @@ rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
 compile "$out/avr/library" "$avr" $library
 # Drawing by shorter code, so that a test program with all of it fits.
-compile "$out/avr/library" "$avr -mcall-prologues" src/core/draw/*.c
+compile "$out/avr/library" "$avr -mcall-prologues" src/core/draw/*.c src/core/layout/*.c
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.

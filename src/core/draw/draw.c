@@ -40,6 +40,21 @@ static void across_make(struct across *axis, const struct dia_surface *surface, 
     axis->first_um = first + (int32_t)(axis->every_um - back);
 }
 
+/* Places to those on the first copy. There is nothing to divide but where another copy begins. */
+static void onto_one_copy(int32_t *um, uint32_t n, int32_t every)
+{
+    int32_t copy = 0; /* where it begins */
+    for (; n != 0; n--, um++) {
+        int32_t on = *um - copy;
+        if (on < 0 || on >= every) {
+            on = *um % every;
+            on = on < 0 ? on + every : on;
+            copy = *um - on;
+        }
+        *um = on;
+    }
+}
+
 /* Of elements first .. first + n - 1. */
 static void across_run(const struct across *axis, uint32_t first, uint32_t n, int32_t *out)
 {
@@ -49,12 +64,8 @@ static void across_run(const struct across *axis, uint32_t first, uint32_t n, in
         int32_t um = (int32_t)places[i];
         out[i] = axis->mirrored ? axis->first_um - um : axis->first_um + um;
     }
-    if (axis->every_um == 0)
-        return;
-    for (uint32_t i = 0; i < n; i++) {
-        int32_t every = (int32_t)axis->every_um, um = out[i] % every;
-        out[i] = um < 0 ? um + every : um;
-    }
+    if (axis->every_um != 0)
+        onto_one_copy(out, n, (int32_t)axis->every_um);
 }
 
 static void paint_sprite(const struct figure *figure, uint32_t ms, const int32_t *x,

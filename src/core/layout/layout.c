@@ -3,11 +3,26 @@
 
 #include "polar.h"
 
+#define AT_ONCE 8u /* points; 64 bytes of stack */
+
+void dia_surface_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                        struct dia_point *out)
+{
+    if (surface->layout) {
+        surface->layout->points(surface, first, n, out);
+        return;
+    }
+    int32_t x_um = dia_surface_place_um(surface, first);
+    for (; n != 0; n--, out++, x_um += surface->pitch_um) {
+        out->x_um = x_um;
+        out->y_um = 0;
+    }
+}
+
 struct dia_point dia_surface_point(const struct dia_surface *surface, uint32_t i)
 {
-    if (surface->layout)
-        return surface->layout->point(surface, i);
-    struct dia_point point = {dia_surface_place_um(surface, i), 0};
+    struct dia_point point;
+    dia_surface_points(surface, i, 1, &point);
     return point;
 }
 
@@ -88,10 +103,20 @@ static void by_place(const struct dia_surface *surface, uint8_t down, uint32_t f
     int32_t extent = down ? bounds.height_um : bounds.width_um;
     uint8_t times = halved(extent);
     uint32_t rate = 0x80000000u / (uint32_t)(extent >> times);
-    for (uint32_t i = first; i < first + n; i++) {
-        struct dia_point point = dia_surface_point(surface, i);
-        *out++ = share((uint32_t)((down ? point.y_um : point.x_um) - from) >> times, rate);
+    struct dia_point points[AT_ONCE];
+    for (uint32_t run; n != 0; n -= run, first += run) {
+        run = n < AT_ONCE ? n : AT_ONCE;
+        dia_surface_points(surface, first, run, points);
+        for (uint32_t i = 0; i < run; i++)
+            *out++ =
+                share((uint32_t)((down ? points[i].y_um : points[i].x_um) - from) >> times, rate);
     }
+}
+
+/* So many times halved, towards 0. */
+static int16_t shrunk(int32_t length, uint8_t times)
+{
+    return (int16_t)(length < 0 ? -(-length >> times) : length >> times);
 }
 
 static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t first, uint32_t n,
@@ -100,14 +125,17 @@ static void by_middle(const struct dia_surface *surface, uint8_t angle, uint32_t
     struct dia_bounds bounds;
     dia_surface_bounds(surface, &bounds);
     uint8_t times = halved(bounds.reach_um);
-    int32_t unit = (int32_t)1 << times;
     uint32_t rate = (uint32_t)0x7fff8000u / (uint32_t)(bounds.reach_um >> times);
-    for (uint32_t i = first; i < first + n; i++) {
-        struct dia_point point = dia_surface_point(surface, i);
-        int32_t x = (point.x_um - bounds.middle_x_um) / unit;
-        int32_t y = (point.y_um - bounds.middle_y_um) / unit;
-        *out++ = angle ? dia_polar_angle((int16_t)x, (int16_t)y)
-                       : share(dia_polar_root((uint32_t)(x * x) + (uint32_t)(y * y)), rate);
+    struct dia_point points[AT_ONCE];
+    for (uint32_t run; n != 0; n -= run, first += run) {
+        run = n < AT_ONCE ? n : AT_ONCE;
+        dia_surface_points(surface, first, run, points);
+        for (uint32_t i = 0; i < run; i++) {
+            int32_t x = shrunk(points[i].x_um - bounds.middle_x_um, times);
+            int32_t y = shrunk(points[i].y_um - bounds.middle_y_um, times);
+            *out++ = angle ? dia_polar_angle((int16_t)x, (int16_t)y)
+                           : share(dia_polar_root((uint32_t)(x * x) + (uint32_t)(y * y)), rate);
+        }
     }
 }
 

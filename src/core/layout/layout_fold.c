@@ -7,12 +7,14 @@ static uint32_t place_of(const struct dia_fold *fold, uint32_t i)
     return i < fold->there ? i : 2u * fold->there - 1u - i;
 }
 
-static struct dia_point fold_point(const struct dia_surface *surface, uint32_t i)
+static void fold_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                        struct dia_point *out)
 {
     const struct dia_fold *fold = (const struct dia_fold *)surface->of;
-    struct dia_point point = {(int32_t)place_of(fold, i) * surface->pitch_um,
-                              i < fold->there ? 0 : fold->gap_um};
-    return point;
+    for (uint32_t i = first; n != 0; n--, i++, out++) {
+        out->x_um = (int32_t)place_of(fold, i) * surface->pitch_um;
+        out->y_um = i < fold->there ? 0 : fold->gap_um;
+    }
 }
 
 static void fold_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
@@ -42,7 +44,7 @@ static int fold_shares(const struct dia_surface *surface, enum dia_axis axis, ui
     return 1;
 }
 
-static const DIA_ROM struct dia_layout layout = {fold_point, fold_bounds, fold_shares};
+static const DIA_ROM struct dia_layout layout = {fold_points, fold_bounds, fold_shares};
 
 enum dia_status dia_surface_fold(struct dia_surface *surface, const struct dia_fold *fold,
                                  uint32_t count, int32_t pitch_um)

@@ -35,11 +35,13 @@ enum dia_status dia_cells_surface(struct dia_surface *surface, uint16_t columns,
     return DIA_OK;
 }
 
-static struct dia_point grid_point(const struct dia_surface *surface, uint32_t i)
+static void grid_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                        struct dia_point *out)
 {
-    struct dia_cell cell = dia_grid_cell((const struct dia_grid *)surface->of, (uint16_t)i);
-    struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
-    return point;
+    struct grid_walk walk =
+        dia_grid_walk_from((const struct dia_grid *)surface->of, (uint16_t)first);
+    for (; n != 0; n--, out++, grid_walk_on(&walk))
+        *out = cells_point(surface, dia_grid_walk_cell(&walk));
 }
 
 static void grid_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
@@ -56,14 +58,15 @@ static int grid_shares(const struct dia_surface *surface, enum dia_axis axis, ui
     uint32_t step = UINT32_MAX / (down ? grid->rows : grid->columns);
     if (axis != DIA_ALONG && axis != DIA_X && axis != DIA_Y)
         return 0;
-    for (uint32_t i = first; n != 0; n--, i++) {
-        struct dia_cell cell = dia_grid_cell(grid, (uint16_t)i);
+    struct grid_walk walk = dia_grid_walk_from(grid, (uint16_t)first);
+    for (; n != 0; n--, grid_walk_on(&walk)) {
+        struct dia_cell cell = dia_grid_walk_cell(&walk);
         *out++ = cells_share(down ? cell.row : cell.column, step);
     }
     return 1;
 }
 
-static const DIA_ROM struct dia_layout layout = {grid_point, grid_bounds, grid_shares};
+static const DIA_ROM struct dia_layout layout = {grid_points, grid_bounds, grid_shares};
 
 enum dia_status dia_surface_grid(struct dia_surface *surface, const struct dia_grid *grid,
                                  int32_t pitch_um)

@@ -2,11 +2,12 @@
 #include <diachrome/layout.h>
 #include <diachrome/signal.h>
 
-static dia_phase angle_of(const struct dia_surface *surface, uint32_t i)
+/* From element to element. */
+static dia_phase step_of(const struct dia_surface *surface)
 {
     const struct dia_ring *ring = (const struct dia_ring *)surface->of;
-    dia_phase angle = UINT32_MAX / surface->count * i;
-    return ring->reversed ? 0u - angle : angle;
+    dia_phase step = UINT32_MAX / surface->count;
+    return ring->reversed ? 0u - step : step;
 }
 
 /* radius * cosine, in 32 bits */
@@ -16,13 +17,15 @@ static int32_t leg(int32_t radius_um, dia_phase angle)
     return (radius_um >> 15) * cosine + ((radius_um & 32767) * cosine >> 15);
 }
 
-static struct dia_point ring_point(const struct dia_surface *surface, uint32_t i)
+static void ring_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                        struct dia_point *out)
 {
     const struct dia_ring *ring = (const struct dia_ring *)surface->of;
-    dia_phase angle = angle_of(surface, i);
-    struct dia_point point = {leg(ring->diameter_um / 2, angle - 0x40000000u),
-                              -leg(ring->diameter_um / 2, angle)};
-    return point;
+    dia_phase step = step_of(surface), angle = step * first;
+    for (; n != 0; n--, out++, angle += step) {
+        out->x_um = leg(ring->diameter_um / 2, angle - 0x40000000u);
+        out->y_um = -leg(ring->diameter_um / 2, angle);
+    }
 }
 
 static void ring_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
@@ -45,14 +48,13 @@ static int ring_shares(const struct dia_surface *surface, enum dia_axis axis, ui
     }
     if (axis != DIA_ALONG && axis != DIA_ANGLE)
         return 0;
-    for (uint32_t i = 0; i < n; i++) {
-        dia_phase angle = angle_of(surface, first + i) + 0x8000u;
+    dia_phase step = step_of(surface), angle = step * first + 0x8000u;
+    for (uint32_t i = 0; i < n; i++, angle += step)
         out[i] = (uint16_t)(angle >> 16);
-    }
     return 1;
 }
 
-static const DIA_ROM struct dia_layout layout = {ring_point, ring_bounds, ring_shares};
+static const DIA_ROM struct dia_layout layout = {ring_points, ring_bounds, ring_shares};
 
 enum dia_status dia_surface_ring(struct dia_surface *surface, const struct dia_ring *ring,
                                  uint32_t count)

@@ -1,12 +1,39 @@
 /* SPDX-License-Identifier: MIT */
 #include "cells.h"
 
-static struct dia_cell tiles_cell(const struct dia_tiles *tiles, uint32_t i)
+/* From element to element, tile by tile. */
+struct tiles_walk {
+    const struct dia_tiles *tiles;
+    struct grid_walk in; /* its panel */
+    uint16_t number;     /* of the tile */
+    uint16_t left;       /* of its elements */
+};
+
+static struct tiles_walk walk_from(const struct dia_tiles *tiles, uint16_t i)
 {
     const struct dia_grid *panel = &tiles->panel;
-    uint16_t each = (uint16_t)(panel->columns * panel->rows);
-    const struct dia_tile *tile = &tiles->tile[(uint16_t)i / each];
-    struct dia_cell cell = dia_grid_cell(panel, (uint16_t)i % each);
+    uint16_t each = (uint16_t)(panel->columns * panel->rows), number = i / each;
+    uint16_t at = (uint16_t)(i - number * each);
+    struct tiles_walk walk = {tiles, dia_grid_walk_from(panel, at), number, (uint16_t)(each - at)};
+    return walk;
+}
+
+static void walk_on(struct tiles_walk *walk)
+{
+    const struct dia_grid *panel = &walk->tiles->panel;
+    grid_walk_on(&walk->in);
+    if (--walk->left != 0)
+        return;
+    walk->in.run = 0;
+    walk->number++;
+    walk->left = (uint16_t)(panel->columns * panel->rows);
+}
+
+static struct dia_cell cell_of(const struct tiles_walk *walk)
+{
+    const struct dia_grid *panel = &walk->tiles->panel;
+    const struct dia_tile *tile = &walk->tiles->tile[walk->number];
+    struct dia_cell cell = dia_grid_walk_cell(&walk->in);
     for (uint8_t turn = tile->turn & 1u; turn != 0; turn--) { /* a quarter: the panel is square */
         struct dia_cell turned = {(uint16_t)(panel->rows - 1u - cell.row), cell.column};
         cell = turned;
@@ -20,11 +47,12 @@ static struct dia_cell tiles_cell(const struct dia_tiles *tiles, uint32_t i)
     return cell;
 }
 
-static struct dia_point tiles_point(const struct dia_surface *surface, uint32_t i)
+static void tiles_points(const struct dia_surface *surface, uint32_t first, uint32_t n,
+                         struct dia_point *out)
 {
-    struct dia_cell cell = tiles_cell((const struct dia_tiles *)surface->of, i);
-    struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
-    return point;
+    struct tiles_walk walk = walk_from((const struct dia_tiles *)surface->of, (uint16_t)first);
+    for (; n != 0; n--, out++, walk_on(&walk))
+        *out = cells_point(surface, cell_of(&walk));
 }
 
 static void tiles_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
@@ -46,15 +74,15 @@ static int tiles_shares(const struct dia_surface *surface, enum dia_axis axis, u
     uint32_t step = UINT32_MAX / all;
     if (axis != DIA_ALONG && axis != DIA_X && axis != DIA_Y && !side)
         return 0;
-    for (uint32_t i = first; n != 0; n--, i++) {
-        struct dia_cell cell = tiles_cell(tiles, i);
-        uint16_t number = (uint16_t)((uint16_t)i / (uint16_t)(panel->columns * panel->rows));
-        *out++ = cells_share(side ? number : down ? cell.row : cell.column, step);
+    struct tiles_walk walk = walk_from(tiles, (uint16_t)first);
+    for (; n != 0; n--, walk_on(&walk)) {
+        struct dia_cell cell = cell_of(&walk);
+        *out++ = cells_share(side ? walk.number : down ? cell.row : cell.column, step);
     }
     return 1;
 }
 
-static const DIA_ROM struct dia_layout layout = {tiles_point, tiles_bounds, tiles_shares};
+static const DIA_ROM struct dia_layout layout = {tiles_points, tiles_bounds, tiles_shares};
 
 enum dia_status dia_surface_tiles(struct dia_surface *surface, const struct dia_tiles *tiles,
                                   int32_t pitch_um)
