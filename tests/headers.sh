@@ -15,11 +15,11 @@ try() { # HEADER COMPILER OPTIONS...
 on_desktop=" bench bringup check colour_text diagnostic fault finding look_text nearest palette_file player plot points_file quantity reel rig rig_layer show signal_text sim trace "
 for path in include/diachrome/*.h; do
     header=$(basename "$path")
-    # each that has functions says from where they may be called
-    if grep -v '^typedef' "$path" | grep -q '^[a-z][a-z_ ]*[ *]dia_[a-z_0-9]*(' &&
-        ! grep -q 'Context:' "$path"; then
-        echo "<diachrome/$header> does not say its context"
-        bad=1
+    # each that has functions says from where they may be called, and what they cost
+    if grep -v '^typedef' "$path" | grep -q '^[a-z][a-z_ ]*[ *]dia_[a-z_0-9]*('; then
+        for word in Context: Cost:; do
+            grep -q "$word" "$path" || { echo "<diachrome/$header> does not say its ${word%:}"; bad=1; }
+        done
     fi
     try "$header" cc -std=c11 -x c
     try "$header" cc -std=c17 -x c

@@ -30,8 +30,10 @@ DIA_BEGIN
  * Interrupts: pins are written so that an interrupt cannot undo a write of the main loop on the
  *   same port of the chip, nor the other way round. Pulses are sent with interrupts off, 30 us a
  *   pixel: ticks, a serial line and all else wait for so long.
- * Context: dia_avr_tick from the interrupt of its unit; all others from the main loop.
- * Memory: 8 bytes of RAM (12 at 20 MHz), 11 more with all.
+ * Cost: a call of the port takes some microseconds. Pulses and planes keep the processor for as
+ * long as they are on the wire; SPI and I2C go on by themselves. Context: dia_avr_tick from the
+ * interrupt of its unit; all others from the main loop. Memory: 8 bytes of RAM (12 at 20 MHz), 11
+ * more with all.
  */
 #define DIA_AVR_PIN(letter, bit) ((uint8_t)(((letter) - 'B') * 8 + (bit)))
 

@@ -13,6 +13,8 @@ DIA_BEGIN
  * seen, narrows down, and ends with the cause, the evidence, and what to change in the rig file or
  * the wiring. What it has found out counts for the questions after it.
  *
+ * Cost: a question plays a few frames on the bench: milliseconds of a desktop's time for some
+ * hundred pixels.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 

@@ -28,6 +28,8 @@ DIA_BEGIN
  * Bus:     I2C is claimed for each transmission and released after it.
  * Errors:  DIA_PORT_FAILED from poll: the expander did not acknowledge, the port refused, or the
  *          busy flag never went. The next show starts the display anew and sends everything.
+ * Cost:    show compares every cell, and each that has changed is a poll: 40 us of the display's
+ *          time, by I2C 1.2 ms of the bus's.
  * See driver.h for show, poll, dark, refresh, clear. A refresh goes through the start-up without
  * its clear, and writes every cell, so nothing is seen of it.
  *

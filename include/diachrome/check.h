@@ -14,6 +14,8 @@ DIA_BEGIN
  * Currents are all that a supply gives: its lanes, idle included, and its reserve. "Asked" is
  * without the limiter, "drawn" is what the bench measured with it.
  *
+ * Cost: some 2,000 frames, of each look 60 moments: 0.2 s on a desktop for the 272 pixels and 7
+ * devices of the demo; above 50,000 pixels fewer moments.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_CHECK_LOOKS 32 /* full white first, then the looks in their order */

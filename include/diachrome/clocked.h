@@ -25,6 +25,7 @@ DIA_BEGIN
  * The bus is claimed for the whole frame. Pixels have no select: whatever else is sent on their
  * two wires they take for colours, so give them a bus of their own, or one gated by a select.
  *
+ * Cost: starting and polling take some hundred cycles, whatever the length; the port sends.
  * Context: main loop only, as the drivers that have one inside.
  */
 struct dia_clocked {

@@ -13,6 +13,8 @@ DIA_BEGIN
  * A colour as people type it: sRGB-encoded (IEC 61966-2-1), 8 bits a channel, 0..255.
  * Three bytes, no padding: an array of these may share memory with drive bytes (see develop.h).
  *
+ * Cost: with a table in flash, on an ATmega328P: light of a code 27 cycles, code of a light 72, a
+ * mixture of two colours 850.
  * Context: any; threads may work at once on objects of their own.
  */
 struct dia_rgb {

@@ -24,6 +24,7 @@ DIA_BEGIN
  * Values stand apart by spaces or by commas. DIA_BAD_VALUE and a diagnostic that says what is wrong
  * and what would be right, with colour untouched.
  *
+ * Cost: one pass over the text; microseconds.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_status dia_colour_read(const char *text, struct dia_rgb *colour,

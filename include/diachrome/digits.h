@@ -26,6 +26,8 @@ DIA_BEGIN
  *          common, one segment of all digits is lit at a time, so that each resistor carries one
  *          segment and the brightness is the same whatever is shown.
  * Master:  below full, every turn is shorter and a dark rest makes the round whole.
+ * Cost:    a tick writes two commons and those lines that change: 1,100 to 1,300 cycles on an
+ *          ATmega328P and the time of its pins; show copies the drawing.
  * Against ghosts all is dark for a moment (DIA_DIGITS_BLANK_NS) between two turns.
  * See driver.h for show, poll, tick, dark, refresh, clear.
  *

@@ -30,6 +30,9 @@ DIA_BEGIN
  * On surfaces of colour an edge is soft over soft_um; one pitch of it makes slanted edges smooth
  * and movement even. On lamps that are on or off leave it 0: an element is covered or not.
  *
+ * Cost: of a straight line only the elements that a figure reaches over, of all else every element
+ * for every figure; a polygon with its edges, with a root for each. 1.2 KB of stack on an
+ * ATmega328P.
  * Context: any; threads may work at once on objects of their own.
  */
 enum dia_figure_kind {

@@ -26,6 +26,8 @@ DIA_BEGIN
  * Memory:  the drawing, and a second array that is private to the driver. Both are yours, for as
  *          long as the driver lives. Clear the drawing with dia_driver_clear() or by hand.
  * Ticks:   devices that are lit in turns want dia_driver_tick() from a timer interrupt.
+ * Cost:    show, poll and tick as their family says; the others a few dozen cycles, but for
+ *          those that wait.
  * Context: tick comes from an interrupt; all others from the main loop only.
  * Errors:  DIA_BUSY         nothing has changed, nothing is lost: try again
  *          DIA_PORT_FAILED  the port refused; what was handed over is not shown, or not all of

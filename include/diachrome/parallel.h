@@ -21,7 +21,9 @@ DIA_BEGIN
  *   while (dia_parallel_start(&group, planes, lengths) == DIA_BUSY) ...
  *   while (dia_parallel_poll(&group) == DIA_BUSY) ...                planes are in use until here
  *
- * Context: main loop only, as the drivers that have one inside.
+ * Cost: making planes takes 1,200 cycles for a byte of each of eight lanes on an ATmega328P;
+ * starting and polling as of dia_onewire. Context: main loop only, as the drivers that have one
+ * inside.
  */
 #define DIA_PARALLEL_MOST 16
 

@@ -17,6 +17,7 @@ DIA_BEGIN
  * read but not used. Every index from 0 to count - 1 must be there once. DIA_BAD_VALUE and
  * file:line for what is wrong, or when the file cannot be read.
  *
+ * Cost: reads the file once; a byte of memory a point besides yours.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_status dia_points_read(const char *path, struct dia_point *points, uint32_t count,

@@ -17,6 +17,7 @@ DIA_BEGIN
  * A port is a struct of its own with `struct dia_port` as first field. A function it cannot
  * offer is NULL; the drivers then answer DIA_UNSUPPORTED.
  *
+ * Cost: each says its own; what waits says for how long.
  * Context: what may come from an interrupt, in the middle of any other call of the port, are the
  *          ticks of shift registers and of digits. What they use must stand that:
  *            now_us, wait_ns      at any time

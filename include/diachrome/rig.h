@@ -17,6 +17,7 @@ DIA_BEGIN
  * has been checked: in range, names known, no name twice, no pin twice but for the
  * wires of a bus.
  *
+ * Cost: a rig is 250 KB; reading one takes milliseconds and 1 MB; all else looks up what is there.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_RIG_SUPPLIES 16

@@ -31,6 +31,8 @@ DIA_BEGIN
  * Bus:     an SPI bus that other drivers use too must be marked as shared: the chips have no
  *          select, so each tick then sends, waits (8 bits a chip) and latches in one go. A tick
  *          that finds the bus held counts as late; its slice lasts longer.
+ * Cost:    a tick shifts 8 bits a chip, by pins in 240 cycles a bit on an ATmega328P and the time
+ *          of its pins; show takes 370 cycles a lamp.
  * Nothing shows half-shifted: outputs change when the latch rises, which it does only after whole
  * rows of bits. All is dark until the first frame.
  * See driver.h for show, poll, tick, dark, refresh, clear.

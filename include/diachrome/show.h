@@ -22,6 +22,7 @@ DIA_BEGIN
  *   dia_show_play(&show, player, ms, slot, NULL);
  *   dia_show_free(&show);
  *
+ * Cost: reading takes milliseconds; a frame costs what its layers do.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_SHOW_CUES    64

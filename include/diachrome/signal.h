@@ -16,6 +16,8 @@ DIA_BEGIN
  *
  *   level = dia_signal_sine(dia_phase_at(ms, 3000));      a breath every three seconds
  *
+ * Cost: on an ATmega328P 260 cycles for a sine, 130 for a triangle, 750 for the phase at a time
+ * (once a frame).
  * Context: any; threads may work at once on objects of their own.
  */
 

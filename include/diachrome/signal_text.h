@@ -12,7 +12,7 @@
 DIA_BEGIN
 
 /*
- * A signal as people write it,:
+ * A signal as people write it:
  *
  *   sine, triangle, saw         (period=TIME)
  *   pulse                       (period=TIME duty=SHARE)
@@ -21,6 +21,7 @@ DIA_BEGIN
  *   envelope                    (attack=TIME hold=TIME release=TIME)
  *   noise                       (period=TIME octaves=1..8 seed=NUMBER)
  *
+ * Cost: one pass over the text; microseconds.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 enum dia_signal_kind {

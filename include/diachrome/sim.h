@@ -23,6 +23,7 @@ DIA_BEGIN
  * Interrupts: dia_sim_timer calls a function at a time, in the middle of whatever the program
  * asks for.
  *
+ * Cost: some steps an edge, or a byte where the only listener takes bursts; 14 KB.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_SIM_PINS      64

@@ -16,6 +16,7 @@ enum dia_status {
 };
 
 /* A short English text for a status, without a full stop. Never NULL; static, not to be freed.
+ * Cost: looks a text up.
  * Context: any. */
 const char *dia_status_text(enum dia_status status);
 

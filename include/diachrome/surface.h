@@ -17,6 +17,7 @@ DIA_BEGIN
  * Straight lines need nothing but this header. layout.h has rings, folded lines, grids, panels and
  * lists of points; each makes a struct dia_surface too.
  *
+ * Cost: a ramp on a line takes 25 cycles an element on an ATmega328P, else what its layout takes.
  * Context: any; threads may work at once on objects of their own.
  */
 

@@ -17,6 +17,7 @@ DIA_BEGIN
  *   ... dia_player_show(...); dia_trace_catch_up(trace);
  *   dia_trace_close(trace, &wrong);
  *
+ * Cost: one line of the file an edge; bursts are edges again while it listens.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 struct dia_trace;

@@ -15,7 +15,7 @@
 
 DIA_BEGIN
 
-/* "0.1.0". Context: any. */
+/* "0.1.0". Cost: none. Context: any. */
 const char *dia_version(void);
 
 DIA_END
