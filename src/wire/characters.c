@@ -4,266 +4,18 @@
 #include <diachrome/characters.h>
 
 #include "characters_bus.h"
+#include "characters_next.h"
 
-/*
- * Nothing is queued: what is to be sent next is worked out from what is wanted and what the
- * display has been sent, so a transmission that fails loses nothing, and drawing over what has not
- * been sent costs nothing.
- */
-
-/* Instructions. */
-#define CLEAR    0x01
-#define ENTRY    0x04
-#define CONTROL  0x08
-#define FUNCTION 0x20
-#define GLYPHS   0x40
-#define TEXT     0x80
-
-#define DISPLAY_ON  4u
-#define ENTRY_RIGHT 2u
-#define NOT_KNOWN   0xffu
-#define NOTHING     0xffffu
-#define ASK_US      10u  /* between two looks at the busy flag: a choice */
-#define I2C_US      100u /* between two looks at the bus: a byte takes 90 */
+#define ASK_US 10u  /* between two looks at the busy flag: a choice */
+#define I2C_US 100u /* between two looks at the bus: a byte takes 90 */
 
 /* The wire between two entries. */
 enum { POWER_UP, READY, SENDING, WAITING, ASKING };
-
-/* What an entry is. */
-enum { STEP, STATE, GLYPH, PLACE, CELL };
 
 static struct dia_characters *characters_of(struct dia_driver *driver)
 {
     return (struct dia_characters *)driver;
 }
-
-static uint8_t places(const struct dia_characters *c)
-{
-    return (uint8_t)(c->setup.columns * c->setup.rows);
-}
-
-/* Two rows or a split one have the second line at 0x40; the third and fourth go on behind them. */
-static uint8_t address_of(const struct dia_characters_setup *setup, uint8_t column, uint8_t row)
-{
-    if (setup->split && column >= setup->columns / 2)
-        return (uint8_t)(0x40 + column - setup->columns / 2);
-    return (uint8_t)((row & 1u ? 0x40u : 0u) + (row & 2u ? setup->columns : 0u) + column);
-}
-
-static uint8_t cell_address(const struct dia_characters *c, uint8_t cell)
-{
-    return address_of(&c->setup, cell % c->setup.columns, cell / c->setup.columns);
-}
-
-/* ---- drawing -------------------------------------------------------------------------------- */
-
-static uint8_t is_place(const struct dia_characters *c, uint8_t column, uint8_t row)
-{
-    return column < c->setup.columns && row < c->setup.rows;
-}
-
-enum dia_status dia_characters_text(struct dia_characters *c, uint8_t column, uint8_t row,
-                                    const char *text, uint8_t n)
-{
-    if (!is_place(c, column, row) || n > c->setup.columns - column)
-        return DIA_BAD_VALUE;
-    memcpy(c->driver.drawing + row * c->setup.columns + column, text, n);
-    return DIA_OK;
-}
-
-enum dia_status dia_characters_place(struct dia_characters *c, uint8_t column, uint8_t row)
-{
-    if (!is_place(c, column, row))
-        return DIA_BAD_VALUE;
-    c->pen_column = column;
-    c->pen_row = row;
-    return DIA_OK;
-}
-
-enum dia_status dia_characters_put(struct dia_characters *c, uint8_t code)
-{
-    c->driver.drawing[c->pen_row * c->setup.columns + c->pen_column] = code;
-    if (++c->pen_column == c->setup.columns) {
-        c->pen_column = 0;
-        if (++c->pen_row == c->setup.rows)
-            c->pen_row = 0;
-    }
-    return DIA_OK;
-}
-
-enum dia_status dia_characters_glyph(struct dia_characters *c, uint8_t code, const uint8_t rows[8])
-{
-    if (code > 15)
-        return DIA_BAD_VALUE;
-    memcpy(c->glyph[code & 7u], rows, 8);
-    c->glyphs = (uint8_t)(c->glyphs | 1u << (code & 7u));
-    c->glyphs_defined = (uint8_t)(c->glyphs_defined | c->glyphs);
-    return DIA_OK;
-}
-
-enum dia_status dia_characters_cursor(struct dia_characters *c, uint8_t column, uint8_t row,
-                                      uint8_t style)
-{
-    if (!is_place(c, column, row) || style > (DIA_CURSOR_BLOCK | DIA_CURSOR_UNDERLINE))
-        return DIA_BAD_VALUE;
-    c->cursor_column = column;
-    c->cursor_row = row;
-    c->cursor_style = style;
-    return DIA_OK;
-}
-
-static void mark(struct dia_characters *c, uint8_t cell)
-{
-    c->unsent[cell >> 3] = (uint8_t)(c->unsent[cell >> 3] | 1u << (cell & 7u));
-}
-
-/* ---- what comes next ------------------------------------------------------------------------ */
-
-/* The first three bring any chip to 8 lines: one that was in the middle of a pair takes the first
- * for the other half of it. */
-#define STEPS      9u
-#define SWITCH_OFF 5u
-static uint16_t start_step(const struct dia_characters *c)
-{
-    uint8_t two_lines = c->setup.rows > 1 || c->setup.split ? 8 : 0;
-    uint8_t eight = c->setup.bus == DIA_BUS_8_LINES;
-    switch (c->start) {
-    case 0:
-        return HALF | WAITS_4100 | 0x30;
-    case 1:
-        return HALF | WAITS_100 | 0x30;
-    case 2:
-        return HALF | 0x30;
-    case 3: /* of four lines only */
-        return HALF | 0x20;
-    case 4:
-        return (uint16_t)(FUNCTION | (eight ? 0x10u : 0u) | two_lines);
-    case SWITCH_OFF:
-        return CONTROL;
-    case 6:
-        return WAITS_LONG | CLEAR;
-    case 7:
-        return ENTRY | ENTRY_RIGHT;
-    default:
-        return (uint16_t)(CONTROL | c->control);
-    }
-}
-
-static uint8_t lowest_bit(uint8_t byte)
-{
-    uint8_t bit = 0;
-    while (!((uint8_t)(byte >> bit) & 1u))
-        bit++;
-    return bit;
-}
-
-/* The first cell still to send; NOT_KNOWN: none. */
-static uint8_t unsent_cell(const struct dia_characters *c)
-{
-    for (uint8_t k = 0; k < sizeof c->unsent; k++) {
-        if (c->unsent[k])
-            return (uint8_t)(8u * k + lowest_bit(c->unsent[k]));
-    }
-    return NOT_KNOWN;
-}
-
-static uint16_t glyph_entry(struct dia_characters *c)
-{
-    uint8_t number = lowest_bit(c->glyphs_unsent);
-    c->what = GLYPH;
-    c->which = number;
-    if (c->glyph_row == 0)
-        return (uint16_t)(GLYPHS | number << 3);
-    return (uint16_t)(IS_DATA | (c->glyph[number][c->glyph_row - 1u] & 31u));
-}
-
-static uint16_t place_entry(struct dia_characters *c, uint8_t address)
-{
-    c->what = PLACE;
-    c->which = address;
-    return TEXT | address;
-}
-
-static uint16_t next_entry(struct dia_characters *c)
-{
-    uint8_t cell = unsent_cell(c);
-    uint8_t cursor = address_of(&c->setup, c->cursor_column, c->cursor_row);
-    if (c->start < STEPS) {
-        c->what = STEP;
-        return start_step(c);
-    }
-    if (c->control != c->control_sent || c->light_wanted != c->light_sent) {
-        c->what = STATE;
-        return (uint16_t)(CONTROL | c->control);
-    }
-    if (c->glyphs_unsent)
-        return glyph_entry(c);
-    if (cell != NOT_KNOWN) {
-        uint8_t address = cell_address(c, cell);
-        if (address != c->at)
-            return place_entry(c, address);
-        c->what = CELL;
-        c->which = cell;
-        return (uint16_t)(IS_DATA | c->taken[cell]);
-    }
-    /* a hidden cursor may stand anywhere, but not among the glyphs */
-    if (c->at != cursor && (c->at == NOT_KNOWN || (c->control & ~DISPLAY_ON)))
-        return place_entry(c, cursor);
-    return NOTHING;
-}
-
-/* After its first start-up the display is blank; after a later one nobody knows what it has. */
-static void start_is_done(struct dia_characters *c)
-{
-    c->control_sent = c->control;
-    c->light_sent = c->light_wanted;
-    c->at = c->started ? NOT_KNOWN : 0; /* where clear has put it */
-    c->glyphs_unsent = c->glyphs_defined;
-    c->glyph_row = 0;
-    memset(c->unsent, 0, sizeof c->unsent);
-    for (uint8_t cell = 0; cell < places(c); cell++) {
-        if (c->started || c->taken[cell] != ' ')
-            mark(c, cell);
-    }
-    c->started = 1;
-}
-
-/* The display has it. */
-static void sent(struct dia_characters *c)
-{
-    uint8_t two_lines = c->setup.rows > 1 || c->setup.split;
-    switch (c->what) {
-    case STEP:
-        c->start++;
-        if (c->start == 3 && c->setup.bus == DIA_BUS_8_LINES)
-            c->start++;
-        if (c->start == SWITCH_OFF && c->started)
-            c->start = SWITCH_OFF + 2; /* past clear */
-        if (c->start == STEPS)
-            start_is_done(c);
-        break;
-    case STATE:
-        c->control_sent = c->control;
-        c->light_sent = c->light_wanted;
-        break;
-    case GLYPH:
-        c->at = NOT_KNOWN;
-        if (c->glyph_row++ == 8) {
-            c->glyph_row = 0;
-            c->glyphs_unsent = (uint8_t)(c->glyphs_unsent & ~(1u << c->which));
-        }
-        break;
-    case PLACE:
-        c->at = c->which;
-        break;
-    default:
-        c->unsent[c->which >> 3] = (uint8_t)(c->unsent[c->which >> 3] & ~(1u << (c->which & 7u)));
-        /* to the right; at the end of a line of the memory it is placed anew */
-        c->at = c->at == (two_lines ? 39 : 79) || c->at == 0x67 ? NOT_KNOWN : (uint8_t)(c->at + 1u);
-    }
-}
-
-/* ---- sending it ----------------------------------------------------------------------------- */
 
 /* The sheet's times are those at 190 kHz. */
 static uint16_t slower(const struct dia_characters *c, uint16_t us)
@@ -332,7 +84,7 @@ static enum dia_status wait_over(struct dia_characters *c, uint32_t *again_us)
             return DIA_BUSY;
         if (status != DIA_OK)
             return give_up(c);
-        sent(c);
+        dia_characters_sent(c);
         c->since_us = now_us(c);
         c->state = WAITING;
     }
@@ -356,8 +108,8 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
     if (!c->active)
         return DIA_OK;
     c->state = READY;
-    uint16_t entry = next_entry(c);
-    if (entry == NOTHING) {
+    uint16_t entry = dia_characters_next(c);
+    if (entry == CHARACTERS_NOTHING) {
         c->active = 0;
         return DIA_OK;
     }
@@ -373,7 +125,7 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
         c->state = SENDING;
         return DIA_BUSY;
     }
-    sent(c);
+    dia_characters_sent(c);
     /* the busy flag can be asked when the chip knows how many lines there are */
     c->state = c->setup.rw_pin != DIA_NO_PIN && !(entry & HALF) ? ASKING : WAITING;
     *again_us = c->state == ASKING ? ASK_US : c->wait_us + 11u;
@@ -394,9 +146,9 @@ static enum dia_status show(struct dia_driver *driver)
     enum dia_status status = poll(driver, &again_us);
     if (status != DIA_OK)
         return status;
-    for (uint8_t cell = 0; cell < places(c); cell++) {
+    for (uint8_t cell = 0; cell < characters_places(c); cell++) {
         if (driver->drawing[cell] != c->taken[cell])
-            mark(c, cell);
+            dia_characters_mark(c, cell);
         c->taken[cell] = driver->drawing[cell];
     }
     c->glyphs_unsent = (uint8_t)(c->glyphs_unsent | c->glyphs);
@@ -437,14 +189,14 @@ static void about(const struct dia_driver *driver, struct dia_about *about)
     const struct dia_characters_setup *s = &c->setup;
     uint8_t expander = s->bus == DIA_BUS_EXPANDER, width = s->bus == DIA_BUS_8_LINES ? 8 : 4;
     /* each cell, its address at the worst, eight glyphs, the start-up */
-    uint32_t entries = 2u * places(c) + 8u * 9u + STEPS + 2u;
+    uint32_t entries = 2u * characters_places(c) + 8u * 9u + CHARACTERS_STEPS + 2u;
     /* six bytes and the address at 100 kHz; or some us for the pins */
     uint32_t entry_us =
         slower(c, s->part->write_us) + 20u + (expander ? 10u * 9u * 7u + 150u : 100u);
     *about = (struct dia_about){
-        .elements = places(c),
-        .drawing_bytes = places(c),
-        .private_bytes = places(c),
+        .elements = characters_places(c),
+        .drawing_bytes = characters_places(c),
+        .private_bytes = characters_places(c),
         .worst_us =
             s->part->power_ms * 1000u + 4100u + slower(c, s->part->long_us) + entries * entry_us,
         .element = DIA_CELLS,
@@ -495,8 +247,8 @@ enum dia_status dia_characters_init(struct dia_characters *c, struct dia_port *p
     enum dia_status status = dia_characters_bus_init(c);
     if (status != DIA_OK)
         return status;
-    memset(cells, ' ', places(c));
-    memset(memory, ' ', places(c));
+    memset(cells, ' ', characters_places(c));
+    memset(memory, ' ', characters_places(c));
     c->taken = memory;
     c->light = 1;
     c->since_us = now_us(c);
