@@ -41,6 +41,16 @@ enum dia_status dia_quantity_read(const char *text, enum dia_quantity kind, int6
 /* Writes a value as people would: "16.7 mm", "2 A", "30 %". Returns text. */
 char *dia_quantity_write(int64_t value, enum dia_quantity kind, char *text, int size);
 
+/* The same with room of its own, for several in one sentence. */
+struct dia_words {
+    char text[40];
+};
+static inline const char *dia_quantity_as(int64_t value, enum dia_quantity kind,
+                                          struct dia_words *words)
+{
+    return dia_quantity_write(value, kind, words->text, (int)sizeof words->text);
+}
+
 DIA_END
 
 #endif

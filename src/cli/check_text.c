@@ -7,15 +7,6 @@
 #include "check_report.h"
 #include "findings_text.h"
 
-struct words {
-    char text[40];
-};
-
-static const char *as(int64_t value, enum dia_quantity kind, struct words *words)
-{
-    return dia_quantity_write(value, kind, words->text, sizeof words->text);
-}
-
 static void heading(int in_colour, const char *text)
 {
     printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
@@ -26,12 +17,12 @@ static void lies(const struct dia_rig *rig, const struct dia_rig_lane *lane)
     const struct dia_rig_layout *layout = &lane->layout;
     struct dia_rig_lying lying;
     struct dia_bounds bounds;
-    struct words w[2];
+    struct dia_words w[2];
     dia_rig_lie(rig, lane, &lying);
     dia_surface_bounds(&lying.surface, &bounds);
-    as(layout->pitch_um, DIA_LENGTH, &w[0]);
+    dia_quantity_as(layout->pitch_um, DIA_LENGTH, &w[0]);
     if (layout->shape == DIA_SHAPE_RING)
-        printf("            ring of %s", as(layout->diameter_um, DIA_LENGTH, &w[1]));
+        printf("            ring of %s", dia_quantity_as(layout->diameter_um, DIA_LENGTH, &w[1]));
     else if (layout->shape == DIA_SHAPE_GRID)
         printf("            %u columns of %u at %s", layout->grid.columns, layout->grid.rows,
                w[0].text);
@@ -70,16 +61,20 @@ static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
 static void connected(const struct dia_rig *rig)
 {
     const struct dia_rig_controller *c = &rig->controller;
-    struct words w[4];
+    struct dia_words w[4];
     printf("controller  %s\n            %s, %s RAM, %s flash, logic high %s\n", c->name,
-           as(c->clock_hz, DIA_CLOCK, &w[0]), as(c->ram_bytes, DIA_MEMORY, &w[1]),
-           as(c->flash_bytes, DIA_MEMORY, &w[2]), as(c->logic_high_mv, DIA_VOLTAGE, &w[3]));
+           dia_quantity_as(c->clock_hz, DIA_CLOCK, &w[0]),
+           dia_quantity_as(c->ram_bytes, DIA_MEMORY, &w[1]),
+           dia_quantity_as(c->flash_bytes, DIA_MEMORY, &w[2]),
+           dia_quantity_as(c->logic_high_mv, DIA_VOLTAGE, &w[3]));
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         const struct dia_rig_supply *s = &rig->supplies[i];
-        printf("supply      %s: %s, %s", s->name, as(s->voltage_mv, DIA_VOLTAGE, &w[0]),
-               as(s->current_ua, DIA_CURRENT, &w[1]));
+        printf("supply      %s: %s, %s", s->name,
+               dia_quantity_as(s->voltage_mv, DIA_VOLTAGE, &w[0]),
+               dia_quantity_as(s->current_ua, DIA_CURRENT, &w[1]));
         if (s->reserve_ua)
-            printf(", %s of it kept for the controller", as(s->reserve_ua, DIA_CURRENT, &w[2]));
+            printf(", %s of it kept for the controller",
+                   dia_quantity_as(s->reserve_ua, DIA_CURRENT, &w[2]));
         putchar('\n');
     }
     for (uint32_t i = 0; i < rig->lane_count; i++) {
@@ -87,7 +82,7 @@ static void connected(const struct dia_rig *rig)
         char clock[80] = "";
         if (l->part.family == DIA_CLOCKED)
             snprintf(clock, sizeof clock, ", clock pin %" PRIu32 " at %s", l->clock_pin,
-                     as(l->clock_hz, DIA_CLOCK, &w[1]));
+                     dia_quantity_as(l->clock_hz, DIA_CLOCK, &w[1]));
         printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n", l->name,
                l->pin, clock, l->count, l->part.name, l->order);
         lies(rig, l);

@@ -7,29 +7,20 @@
 #include "check_limits.h"
 #include "family.h"
 
-struct words {
-    char text[40];
-};
-
-static const char *as(int64_t value, enum dia_quantity kind, struct words *words)
-{
-    return dia_quantity_write(value, kind, words->text, sizeof words->text);
-}
-
 static void levels(struct dia_check *check, const struct dia_rig *rig,
                    const struct dia_rig_device *device)
 {
     const struct dia_rig_supply *supply = &rig->supplies[device->supply];
     struct family_levels at = device->family->levels(device->part, supply->voltage_mv);
-    struct words w[3];
+    struct dia_words w[3];
     if (supply->voltage_mv < at.supply_min_mv || supply->voltage_mv > at.supply_max_mv) {
         int works = at.works_from_mv && supply->voltage_mv >= at.works_from_mv &&
                     supply->voltage_mv <= at.supply_max_mv;
         dia_check_add(check, works ? DIA_WARNING : DIA_ERROR, "supply-voltage", device->name,
                       at.source, "%s from supply '%s'; %s takes %s to %s%s",
-                      as(supply->voltage_mv, DIA_VOLTAGE, &w[0]), supply->name, device->chip,
-                      as(at.supply_min_mv, DIA_VOLTAGE, &w[1]),
-                      as(at.supply_max_mv, DIA_VOLTAGE, &w[2]),
+                      dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[0]), supply->name,
+                      device->chip, dia_quantity_as(at.supply_min_mv, DIA_VOLTAGE, &w[1]),
+                      dia_quantity_as(at.supply_max_mv, DIA_VOLTAGE, &w[2]),
                       works ? ": many run so, none is sure to" : "");
         return;
     }
@@ -39,8 +30,10 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
             check, DIA_ERROR, "logic-high", device->name, at.source,
             "the controller's high is %s; %s at %s needs %s: put a 74AHCT level shifter at %s "
             "before it%s",
-            as(high, DIA_VOLTAGE, &w[0]), device->chip, as(supply->voltage_mv, DIA_VOLTAGE, &w[1]),
-            as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text, at.instead ? at.instead : "");
+            dia_quantity_as(high, DIA_VOLTAGE, &w[0]), device->chip,
+            dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[1]),
+            dia_quantity_as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text,
+            at.instead ? at.instead : "");
 }
 
 static void check_no_answer(struct dia_check *check, const struct dia_rig_device *device)
@@ -56,10 +49,10 @@ static void check_no_answer(struct dia_check *check, const struct dia_rig_device
 static void flicker(struct dia_check *check, const struct dia_rig_device *device,
                     const struct dia_check_device *c)
 {
-    struct words w[1];
+    struct dia_words w[1];
     if (c->refresh_mhz == 0 || device->depth == 1)
         return;
-    const char *rate = as(c->refresh_mhz / 100 * 100, DIA_RATE, w);
+    const char *rate = dia_quantity_as(c->refresh_mhz / 100 * 100, DIA_RATE, w);
     if (c->refresh_mhz < 100000)
         dia_check_add(check, DIA_ERROR, "flicker", device->name, "choice: 100 Hz, better 200 Hz",
                       "all lamps have had their turn %s; below 100 Hz it is seen to flicker", rate);
@@ -72,18 +65,18 @@ static void flicker(struct dia_check *check, const struct dia_rig_device *device
 static void ticks(struct dia_check *check, const struct dia_rig *rig)
 {
     const char *source = "counted on an ATmega328P";
-    struct words w[1];
+    struct dia_words w[1];
     if (check->tick_permille > 1000)
         dia_check_add(check, DIA_ERROR, "tick-time", "controller", source,
                       "ticks would take %u %% of the controller's time at %s: lower 'refresh' or "
                       "'depth', or 'clock' for SPI instead of pins",
                       (unsigned)check->tick_permille / 10,
-                      as(rig->controller.clock_hz, DIA_CLOCK, w));
+                      dia_quantity_as(rig->controller.clock_hz, DIA_CLOCK, w));
     else if (check->tick_permille > 500)
         dia_check_add(check, DIA_WARNING, "tick-time", "controller", source,
                       "ticks take %u %% of the controller's time at %s",
                       (unsigned)check->tick_permille / 10,
-                      as(rig->controller.clock_hz, DIA_CLOCK, w));
+                      dia_quantity_as(rig->controller.clock_hz, DIA_CLOCK, w));
 }
 
 void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)

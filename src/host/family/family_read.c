@@ -63,11 +63,6 @@ void dia_family_wire_digits(struct dia_rig_device *device)
     }
 }
 
-const char *dia_family_as(int64_t value, enum dia_quantity kind, struct family_words *words)
-{
-    return dia_quantity_write(value, kind, words->text, sizeof words->text);
-}
-
 uint32_t dia_family_permille(dia_share master)
 {
     return master * 1000u / DIA_SHARE_ONE;

@@ -42,12 +42,6 @@ int dia_family_needs_all(const struct dia_rig_device *device, uint8_t role, uint
 /* Digits one after the other, as they are sent: lamp i is output i. */
 void dia_family_wire_digits(struct dia_rig_device *device);
 
-/* Words of a limit. */
-struct family_words {
-    char text[40];
-};
-const char *dia_family_as(int64_t value, enum dia_quantity kind, struct family_words *words);
-
 /* A master as the share of light it lets through, in thousandths. */
 uint32_t dia_family_permille(dia_share master);
 

@@ -206,19 +206,19 @@ static void limits(struct dia_check *check, const struct dia_rig_device *device,
                    const struct dia_check_device *c)
 {
     const char *source = "74HC595 sheet, recommended conditions and limiting values";
-    struct family_words w[2];
+    struct dia_words w[2];
     if (c->chip_ua > dia_74hc595.chip_max_ma * 1000u)
         dia_check_add(
             check, DIA_ERROR, "chip-current", device->name, source,
             "%s through one chip with all its lamps lit; it stands %s: less current a lamp, or "
             "fewer lamps a chip",
-            dia_family_as(c->chip_ua, DIA_CURRENT, &w[0]),
-            dia_family_as(dia_74hc595.chip_max_ma * 1000, DIA_CURRENT, &w[1]));
+            dia_quantity_as(c->chip_ua, DIA_CURRENT, &w[0]),
+            dia_quantity_as(dia_74hc595.chip_max_ma * 1000, DIA_CURRENT, &w[1]));
     if (c->output_ua > dia_74hc595.output_ua)
         dia_check_add(check, DIA_WARNING, "output-current", device->name, source,
                       "%s from an output; it keeps its levels up to %s",
-                      dia_family_as(c->output_ua, DIA_CURRENT, &w[0]),
-                      dia_family_as(dia_74hc595.output_ua, DIA_CURRENT, &w[1]));
+                      dia_quantity_as(c->output_ua, DIA_CURRENT, &w[0]),
+                      dia_quantity_as(dia_74hc595.output_ua, DIA_CURRENT, &w[1]));
 }
 
 /* ---- faults and questions -------------------------------------------------------------------- */
