@@ -188,8 +188,8 @@ static void enable_changes(struct characters *c, uint64_t t, uint8_t e)
 }
 
 /* Through an expander all lines change at once; RS must then stand since before. */
-void dia_characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
-                          uint8_t data)
+static void take_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
+                       uint8_t data)
 {
     if (rs != c->rs || rw != c->rw) {
         dia_device_lasts(&c->device, "hold-short", "RS after the falling E", c->fall, t, 10);
@@ -214,14 +214,16 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 {
     struct characters *c = (struct characters *)device;
     if (role >= DIA_CHARACTERS_SCL) {
-        dia_expander_edge(c, t, role, level);
+        int out = dia_expander_edge(c, t, role, level);
+        if (out >= 0)
+            take_lines(c, t, out & 1, out >> 1 & 1, out >> 2 & 1, (uint8_t)(out & 0xf0));
         return;
     }
     uint8_t data = 0;
     for (uint8_t k = 0; k < 8; k++)
         data |= (uint8_t)(device->level[DIA_CHARACTERS_D0 + k] << k);
-    dia_characters_lines(c, t, device->level[DIA_CHARACTERS_RS], device->level[DIA_CHARACTERS_RW],
-                         device->level[DIA_CHARACTERS_E], data);
+    take_lines(c, t, device->level[DIA_CHARACTERS_RS], device->level[DIA_CHARACTERS_RW],
+               device->level[DIA_CHARACTERS_E], data);
 }
 
 /* Which address of the text a place of the glass shows, before the text is moved. */

@@ -26,10 +26,8 @@ struct characters {
     } i2c;
 };
 
-void dia_characters_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw, uint8_t e,
-                          uint8_t data);
-
-/* The expander: an edge of SCL or SDA. */
-void dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level);
+/* The expander, an edge of SCL or SDA: what its outputs are from now on, or -1 as before. RS, R/W,
+ * E on bits 0..2, D4..D7 on 4..7. */
+int dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level);
 
 #endif

@@ -18,20 +18,21 @@ static void clock_rises(struct characters *c, uint64_t t)
     c->i2c.bits++;
 }
 
-static void take(struct characters *c, uint64_t t)
+/* A byte has come in: what the outputs are from now on, or -1. */
+static int take(struct characters *c, uint64_t t)
 {
     uint8_t byte = c->i2c.byte;
+    int to_outputs = !c->i2c.first && c->i2c.selected;
     if (c->i2c.first) {
         c->i2c.first = 0;
         c->i2c.selected = byte >> 1 == c->glass.address && !(byte & 1);
-    } else if (c->i2c.selected) {
-        dia_characters_lines(c, t, byte & 1, byte >> 1 & 1, byte >> 2 & 1, byte & 0xf0);
     }
     if (c->i2c.selected)
         dia_device_drive(&c->device, t + 300, DIA_CHARACTERS_SDA, 0);
+    return to_outputs ? byte : -1;
 }
 
-void dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level)
+int dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t level)
 {
     struct device *device = &c->device;
     if (role == DIA_CHARACTERS_SDA) {
@@ -45,11 +46,12 @@ void dia_expander_edge(struct characters *c, uint64_t t, uint8_t role, uint8_t l
         clock_rises(c, t);
     } else {
         dia_device_lasts(device, "pulse-short", "a high of SCL", device->changed[role], t, 4000);
-        if (c->i2c.bits == 8) {
-            take(c, t);
-        } else if (c->i2c.bits == 9) {
+        if (c->i2c.bits == 8)
+            return take(c, t);
+        if (c->i2c.bits == 9) {
             dia_device_drive(device, t + 300, DIA_CHARACTERS_SDA, 2);
             c->i2c.bits = 0;
         }
     }
+    return -1;
 }

@@ -3,57 +3,10 @@
 #include <stdio.h>
 #include <stdlib.h>
 
-#include <diachrome/quantity.h>
-
 #include "host_private.h"
 #include "picture.h"
 
 #define MOST_FRAMES 4000
-
-void dia_picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
-{
-    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
-    cairo_set_font_size(cr, size);
-    cairo_set_source_rgb(cr, level, level, level);
-    cairo_move_to(cr, x, y);
-    cairo_show_text(cr, text);
-}
-
-void dia_picture_text_to(cairo_t *cr, double x, double y, double size, double level,
-                         const char *text)
-{
-    cairo_text_extents_t extents;
-    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
-    cairo_set_font_size(cr, size);
-    cairo_text_extents(cr, text, &extents);
-    dia_picture_text(cr, x - extents.x_advance, y, size, level, text);
-}
-
-static uint32_t most_given(const struct dia_reel *reel)
-{
-    uint32_t most = 0;
-    for (uint32_t i = 0; i < reel->frames; i++)
-        most = reel->gives_ua[i] > most ? reel->gives_ua[i] : most;
-    return most;
-}
-
-void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
-{
-    char line[160], from[40], to[40];
-    uint64_t last_us = reel->time_us[reel->frames - 1];
-    dia_quantity_write((int64_t)(reel->time_us[0] / 1000), DIA_TIME, from, sizeof from);
-    dia_quantity_write((int64_t)(last_us / 1000), DIA_TIME, to, sizeof to);
-    dia_picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, reel->rig->name);
-    if (reel->frames == 1)
-        snprintf(line, sizeof line, "%s at %s", reel->look, from);
-    else
-        snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
-                 (unsigned)reel->frames);
-    dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
-    snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
-             most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
-    dia_picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
-}
 
 /* A row of things side by side. */
 struct flow {
@@ -78,28 +31,6 @@ static void make_room(struct flow *flow, const struct view *view, double *left, 
     flow->x += width + 36;
     if (flow->y + height + 60 > flow->bottom)
         flow->bottom = flow->y + height + 60;
-}
-
-struct dia_rgb *dia_picture_seen_lane(const struct dia_reel *reel, uint32_t frame, uint32_t number)
-{
-    const struct dia_rig_lane *lane = &reel->rig->lanes[number];
-    const uint8_t(*drive)[4] = dia_reel_lane(reel, frame, number);
-    struct dia_rgb *seen = calloc(lane->count, sizeof *seen);
-    for (uint32_t i = 0; seen && i < lane->count; i++)
-        seen[i] = dia_seen(drive + i, 1, dia_scale_of(&lane->part));
-    return seen;
-}
-
-struct dia_rgb *dia_picture_seen_device(const struct dia_reel *reel, uint32_t frame,
-                                        uint32_t number)
-{
-    const struct dia_rig_device *device = &reel->rig->devices[number];
-    const uint8_t(*drive)[4] = dia_reel_device(reel, frame, number);
-    uint32_t count = dia_reel_elements(device);
-    struct dia_rgb *seen = calloc(count, sizeof *seen);
-    for (uint32_t i = 0; seen && i < count; i++)
-        seen[i] = dia_view_seen(device, drive[i]);
-    return seen;
 }
 
 static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)

@@ -51,4 +51,8 @@ enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree
 enum dia_status dia_rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
                                   const char *what, char name[DIA_RIG_NAME]);
 
+/* 0 % to 100 %, rounded to nearest. */
+enum dia_status dia_rig_read_share(struct rig_reader *reader, const struct tree_node *node,
+                                   const char *what, dia_share *share);
+
 #endif

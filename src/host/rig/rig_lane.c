@@ -65,20 +65,6 @@ static const struct field word_fields[] = {
 #undef AT
 /* clang-format on */
 
-enum dia_status dia_rig_read_share(struct rig_reader *reader, const struct tree_node *node,
-                                   const char *what, dia_share *share)
-{
-    int64_t ppm;
-    struct dia_diagnostic why = {""};
-    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, what);
-    if (status != DIA_OK)
-        return status;
-    if (dia_quantity_read(node->text, DIA_PERCENT, 0, 1000000, what, &ppm, &why) != DIA_OK)
-        return dia_rig_wrong_value(reader, node, "%s", why.text);
-    *share = (dia_share)((ppm * DIA_SHARE_ONE + 500000) / 1000000);
-    return DIA_OK;
-}
-
 /* The parts of both families, one after the other; NULL after the last. */
 static const struct dia_pixel_part *part_number(uint32_t k)
 {

@@ -16,8 +16,4 @@ enum dia_status dia_rig_check_groups(struct rig_reader *reader, const struct tre
 enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
                                     const char *word, const struct dia_rig *rig, uint32_t *supply);
 
-/* 0 % to 100 %, rounded to nearest. */
-enum dia_status dia_rig_read_share(struct rig_reader *reader, const struct tree_node *node,
-                                   const char *what, dia_share *share);
-
 #endif

@@ -3,7 +3,6 @@
 #include <stdlib.h>
 #include <string.h>
 
-#include "rig_lane.h"
 #include "rig_light.h"
 
 static enum dia_status read_white(struct rig_reader *reader, const struct tree_node *lane,

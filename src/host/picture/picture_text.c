@@ -1,0 +1,51 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include <diachrome/quantity.h>
+
+#include "picture.h"
+
+void dia_picture_text(cairo_t *cr, double x, double y, double size, double level, const char *text)
+{
+    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr, size);
+    cairo_set_source_rgb(cr, level, level, level);
+    cairo_move_to(cr, x, y);
+    cairo_show_text(cr, text);
+}
+
+void dia_picture_text_to(cairo_t *cr, double x, double y, double size, double level,
+                         const char *text)
+{
+    cairo_text_extents_t extents;
+    cairo_select_font_face(cr, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr, size);
+    cairo_text_extents(cr, text, &extents);
+    dia_picture_text(cr, x - extents.x_advance, y, size, level, text);
+}
+
+static uint32_t most_given(const struct dia_reel *reel)
+{
+    uint32_t most = 0;
+    for (uint32_t i = 0; i < reel->frames; i++)
+        most = reel->gives_ua[i] > most ? reel->gives_ua[i] : most;
+    return most;
+}
+
+void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
+{
+    char line[160], from[40], to[40];
+    uint64_t last_us = reel->time_us[reel->frames - 1];
+    dia_quantity_write((int64_t)(reel->time_us[0] / 1000), DIA_TIME, from, sizeof from);
+    dia_quantity_write((int64_t)(last_us / 1000), DIA_TIME, to, sizeof to);
+    dia_picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, reel->rig->name);
+    if (reel->frames == 1)
+        snprintf(line, sizeof line, "%s at %s", reel->look, from);
+    else
+        snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
+                 (unsigned)reel->frames);
+    dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
+    snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
+             most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
+    dia_picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
+}
