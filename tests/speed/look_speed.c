@@ -11,7 +11,7 @@
 
 #define COUNT   100000u
 #define STRETCH 8192u /* rendered and developed while they are in the nearest cache */
-#define ROUNDS  12
+#define ROUNDS  20
 
 static struct dia_rgb *pixels;
 static uint8_t *bytes;
@@ -54,10 +54,8 @@ static int every_look(void)
         memset(pixels, 0, COUNT * sizeof *pixels); /* drawings go over what is there */
         for (uint32_t k = 0; k < ROUNDS; k++) {
             double start = now();
-            if (k < ROUNDS / 3) {
-                row->look(COUNT, k * 321, bytes);
-                keep_least(now() - start, &floats);
-            }
+            row->look(COUNT, k * 321, bytes);
+            keep_least(now() - start, &floats);
             keep_least(developed(look, &values, &dia_ws2812b, k * 321), &ours);
         }
         snprintf(what, sizeof what, "  %-12s (%.2f ns a pixel against %.1f)", row->name,
