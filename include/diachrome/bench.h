@@ -86,7 +86,8 @@ enum {
 };
 int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup);
 
-/* TM1638, TM1637. Lamp address * 8 + bit. count does not matter. */
+/* TM1638, TM1637. Lamp address * 8 + bit. count: digits that hang on it, 0: as many as it can have.
+ */
 enum { DIA_PANEL_STB, DIA_PANEL_CLK, DIA_PANEL_DIO, DIA_PANEL_PINS };
 int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setup);
 

@@ -14,8 +14,11 @@
  * when CLK falls.
  *
  * Sheets: CLK low and high 400 ns, period 1 us, DIO 100 ns before and after the rising CLK, STB
- * high 1 us, 1 us from the command to read to the first CLK.
+ * high 1 us, 1 us from the last rising CLK to the rising STB, 1 us from the command to read to the
+ * first CLK. A TM1637 has RAM for six digits.
  */
+#define DIGITS          8
+#define TWO_WIRE_DIGITS 6
 struct panel {
     struct device device;
     int two_wire;
@@ -26,6 +29,7 @@ struct panel {
     uint32_t out_bit;
     uint16_t keys;
     uint32_t lamp_ua;
+    uint8_t wired[16]; /* which bits of the RAM a lamp hangs on */
     uint8_t changed;
 };
 
@@ -61,7 +65,8 @@ static void take(struct panel *panel, uint8_t byte, uint64_t t)
         panel->first = 0;
         obey(panel, byte, t);
     } else if (!panel->reads) {
-        panel->ram[panel->address] = byte;
+        if (!panel->two_wire || panel->address < TWO_WIRE_DIGITS)
+            panel->ram[panel->address] = byte;
         panel->changed = 1;
         if (!panel->stays)
             panel->address = (uint8_t)((panel->address + 1) & 15);
@@ -149,6 +154,10 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 {
     struct panel *panel = (struct panel *)device;
     if (role == DIA_PANEL_STB && level) {
+        if (panel->active)
+            dia_device_lasts(device, "strobe-short",
+                             "the time from the last rising CLK to the rising STB", panel->rise, t,
+                             1000);
         finish(panel, t);
     } else if (role == DIA_PANEL_STB) {
         dia_device_lasts(device, "strobe-short", "a high of STB", device->changed[role], t, 1000);
@@ -176,7 +185,7 @@ static void settle(struct device *device, uint64_t t)
         return;
     panel->changed = 0;
     for (uint32_t i = 0; i < 128; i++) {
-        uint32_t bit = panel->ram[i / 8] >> (i % 8) & 1;
+        uint32_t bit = (panel->ram[i / 8] & panel->wired[i / 8]) >> (i % 8) & 1;
         device->shown.level[i] = (uint16_t)(bit * duty * 65535 / 16);
         on += bit;
     }
@@ -192,6 +201,18 @@ static void free_panel(struct device *device)
 static void keys(struct device *device, uint16_t held)
 {
     ((struct panel *)device)->keys = held;
+}
+
+/* Digits from the first on; with a TM1638 each has a single lamp too, on bit 0 of the odd address.
+ */
+static void wire(struct panel *panel, uint32_t digits)
+{
+    uint32_t most = panel->two_wire ? TWO_WIRE_DIGITS : DIGITS, each = panel->two_wire ? 1 : 2;
+    digits = digits == 0 || digits > most ? most : digits;
+    for (uint32_t i = 0; i < digits; i++)
+        panel->wired[i * each] = 0xff;
+    for (uint32_t i = 0; i < DIGITS && !panel->two_wire; i++)
+        panel->wired[i * each + 1] = 1;
 }
 
 static const struct device_class class = {
@@ -210,6 +231,7 @@ int dia_bench_panel(struct dia_bench *bench, const struct dia_device_setup *setu
         two_wire ? "TM1637 sheet, interface timing" : "TM1638 sheet, switching characteristics";
     panel->two_wire = two_wire;
     panel->lamp_ua = setup->lamp_ua;
+    wire(panel, setup->count);
     memset(panel->device.pins, DIA_NO_PIN, sizeof panel->device.pins);
     memcpy(panel->device.pins, setup->pins, DIA_PANEL_PINS);
     if (two_wire)

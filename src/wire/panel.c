@@ -81,7 +81,8 @@ static void begin(struct dia_panel *panel)
 
 static void end(struct dia_panel *panel)
 {
-    if (has_strobe(panel)) {
+    if (has_strobe(panel)) { /* as long after the last clock as it is high then */
+        wait(panel, (uint16_t)(panel->part->strobe_ns - panel->part->period_ns / 2u));
         write_pin(panel, panel->strobe_pin, 1);
         wait(panel, panel->part->strobe_ns);
     } else {

@@ -151,7 +151,7 @@ static int connect_digits(void)
 static int connect_panel(void)
 {
     memcpy(desk_pins[8], (uint8_t[]){25, 26, 27}, 3);
-    struct dia_device_setup on = on_desk(8, "TM1638", 1);
+    struct dia_device_setup on = on_desk(8, "TM1638", 8);
     int device = dia_bench_panel(bench, &on);
     assert_int_equal(dia_panel_init(&its[8].panel, &sim.port, &dia_tm1638, 25, 26, 27, drawing[8]),
                      DIA_OK);
@@ -161,7 +161,7 @@ static int connect_panel(void)
 static int connect_two_wires(void)
 {
     memcpy(desk_pins[9], (uint8_t[]){DIA_NO_PIN, 28, 29}, 3);
-    struct dia_device_setup on = on_desk(9, "TM1637", 1);
+    struct dia_device_setup on = on_desk(9, "TM1637", 6);
     int device = dia_bench_panel(bench, &on);
     assert_int_equal(
         dia_panel_init(&its[9].panel, &sim.port, &dia_tm1637, DIA_NO_PIN, 28, 29, drawing[9]),

@@ -153,8 +153,19 @@ static void the_model_minds_every_time_of_the_sheet(void **state)
     after(0, STB, 0);
     after(500, CLK, 0);
     after(500, CLK, 1);
-    after(500, STB, 1);
+    after(1000, STB, 1);
     desk_finds("word-part");
+    desk_clear();
+    connect(&dia_tm1638, 16000000);
+    by_hand_ns = 10000;
+    after(0, STB, 0);
+    for (int bit = 0; bit < 8; bit++) {
+        after(500, CLK, 0);
+        after(0, DIO, 0x40 >> bit & 1);
+        after(500, CLK, 1);
+    }
+    after(999, STB, 1); /* the sheet wants 1 us */
+    desk_finds("strobe-short");
     desk_clear();
 }
 

@@ -89,7 +89,7 @@ static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *me
 
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
 {
-    (void)number;
+    setup->count = player->desk->rig.devices[number].digits;
     return dia_bench_panel(player->bench, setup);
 }
 
