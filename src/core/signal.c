@@ -3,10 +3,13 @@
 
 #include "sine.h"
 
+/* Up to here the rate is rounded up, so that nothing comes a millisecond late. */
+#define LONG_MS 0x400000u
+
 dia_phase dia_phase_at(uint32_t ms, uint32_t period_ms)
 {
     uint32_t rate = UINT32_MAX / period_ms, rest = UINT32_MAX % period_ms;
-    if (rest >= period_ms / 2)
+    if (period_ms < LONG_MS || rest >= period_ms / 2)
         rate++;
     return ms * rate;
 }

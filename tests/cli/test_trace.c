@@ -125,6 +125,11 @@ static void devices_decode_from_the_trace(void **state)
                            code_of(vcd, "notes_SDA"), code_of(vcd, "row_RCLK")};
     int level[128] = {0}, frames = 0, bits = 0, i2c_bits = -1, addresses = 0, latches = 0;
     uint32_t word = 0, byte = 0;
+    /* the trace begins with what each line is: a select and both wires of I2C are high */
+    for (int k = 2; k < 5; k++) {
+        char first[] = {'\n', '1', names[k], '\n', 0}, *values = strstr(vcd, "$dumpvars");
+        assert_true(strstr(values, first) && strstr(values, first) < strstr(values, "$end"));
+    }
     char *save = NULL, *at = strstr(vcd, "#0");
     for (char *line = strtok_r(at, "\n", &save); line; line = strtok_r(NULL, "\n", &save)) {
         if ((line[0] != '0' && line[0] != '1') || !line[1])

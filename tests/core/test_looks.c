@@ -224,6 +224,17 @@ static void blink_keeps_its_duty(void **state)
         red += a[2].r == 255;
     }
     assert_in_range(red, 4990, 5010);
+    /* at every whole period and a half of it, for two hours: on, off, on, off */
+    static const int32_t periods[] = {20, 200, 1000, 1001, 60000, 3600000};
+    for (int k = 0; k < 6; k++) {
+        blink.period_ms = periods[k];
+        blink.duty = DIA_SHARE_ONE / 2;
+        for (uint32_t half = 0; half * (uint32_t)periods[k] < 14400000; half++) {
+            dia_blink_render(&blink, &line, half * (uint32_t)periods[k] / 2, 0, 3, a);
+            if (half * (uint32_t)periods[k] % 2 == 0)
+                assert_int_equal(a[0].r == 255, half % 2 == 0);
+        }
+    }
 }
 
 /* 120 pixels, 4 lights: one every 30 pixels, half of it tail; the next pixel each 100 ms. */

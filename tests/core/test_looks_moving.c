@@ -224,6 +224,13 @@ static void scatter_keeps_colours_for_their_time(void **state)
                 assert_true(now > 120 && now < 260);
         }
     }
+    p.every_ms = 200; /* changed when 200 ms are over, not a millisecond later */
+    p.change = 0;
+    for (uint32_t ms = 199; ms < 20000; ms += 200) {
+        dia_scatter_render(&p, &line, ms, 0, 1000, a);
+        dia_scatter_render(&p, &line, ms + 1, 0, 1000, b);
+        assert_true(memcmp(a, b, sizeof a[0] * 1000) != 0);
+    }
     for (int c = 1; c <= 4; c++)
         assert_in_range(of[c], 160000 / 4 - 2000, 160000 / 4 + 2000);
     assert_in_range(changed[0], 14000, 16000); /* 20 changes of three in four of 1000 */

@@ -27,8 +27,8 @@ compile() { # FOLDER COMPILER SOURCES...
 rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
 compile "$out/avr/library" "$avr" $library
-# Drawing by shorter code, so that a test program with all of it fits.
-compile "$out/avr/library" "$avr -mcall-prologues" src/core/draw/*.c src/core/layout/*.c
+# Drawing and layers by shorter code, so that a test program with all of them fits.
+compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/layout/*.c
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.

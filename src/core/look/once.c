@@ -53,7 +53,7 @@ void dia_once_spaced(struct dia_ramp *ramp, const struct dia_surface *surface, u
 struct once_slot dia_once_slot_at(uint32_t ms, uint32_t slot_ms)
 {
     struct once_slot slot;
-    slot.of = (uint32_t)((0x100000000u + slot_ms / 2) / slot_ms);
+    slot.of = UINT32_MAX / slot_ms + 1u; /* rounded up: a slot is never late */
     uint64_t place = (uint64_t)ms * slot.of;
     slot.number = (uint32_t)(place >> 32);
     slot.part = (uint16_t)((uint32_t)place >> 16);

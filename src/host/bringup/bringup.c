@@ -172,15 +172,15 @@ void dia_cause_edit(struct dia_cause *cause, const char *section, const char *in
 }
 
 void dia_bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
-                        const char *section)
+                        const char *section, const char *but)
 {
     if (high_mv < needed_mv) {
         struct dia_cause *cause = dia_run_cause(
             run, "its input takes %u.%u V for high, and gets %u.%u V", (unsigned)needed_mv / 1000,
             (unsigned)needed_mv / 100 % 10, (unsigned)high_mv / 1000, (unsigned)high_mv / 100 % 10);
         dia_cause_evidence(cause, "it changes by itself, and the level is below the sheet's");
-        dia_cause_wiring(cause, "put a level shifter with TTL inputs (74AHCT) before it, at %u V",
-                         (unsigned)(shifter_mv + 500) / 1000);
+        dia_cause_wiring(cause, "put a level shifter with TTL inputs (74AHCT) before it, at %u V%s",
+                         (unsigned)(shifter_mv + 500) / 1000, but);
         dia_cause_edit(cause, section, "", "shifter", "%u V", (unsigned)(shifter_mv + 500) / 1000);
     } else {
         struct dia_cause *cause = dia_run_cause(run, "its line is disturbed");

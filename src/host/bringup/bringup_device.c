@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
 #include "bringup_device.h"
 #include "family.h"
 
@@ -19,8 +21,13 @@ void dia_device_is_disturbed(struct run *run)
     const struct dia_rig_device *device = dia_device_believed(run);
     uint32_t supply_mv = rig->supplies[device->supply].voltage_mv;
     struct family_levels needs = device->family->levels(device->part, supply_mv);
+    const char *two_way = device->family->two_way ? device->family->two_way(device) : NULL;
+    char but[120] = "";
+    if (two_way)
+        snprintf(but, sizeof but, "; into %s, which goes both ways, put " DIA_TWO_WAY_SHIFTER,
+                 two_way);
     dia_bringup_signal(run, device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv,
-                       needs.input_high_mv, supply_mv, "devices");
+                       needs.input_high_mv, supply_mv, "devices", but);
 }
 
 int dia_device_shows_nothing(struct run *run)

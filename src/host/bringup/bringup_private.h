@@ -59,6 +59,6 @@ int dia_bringup_supply(struct run *run, uint32_t supply);
 
 /* A signal that comes in wrong: too low, or disturbed. Which, by the levels the rig has. */
 void dia_bringup_signal(struct run *run, uint32_t high_mv, uint32_t needed_mv, uint32_t shifter_mv,
-                        const char *section);
+                        const char *section, const char *but);
 
 #endif

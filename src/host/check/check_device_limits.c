@@ -25,15 +25,25 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
         return;
     }
     uint32_t high = device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv;
+    const char *two_way = device->family->two_way ? device->family->two_way(device) : NULL;
+    char but[120] = "";
+    if (two_way)
+        snprintf(but, sizeof but, "; into %s, which goes both ways, put " DIA_TWO_WAY_SHIFTER,
+                 two_way);
     if (high < at.input_high_mv)
         dia_check_add(
             check, DIA_ERROR, "logic-high", device->name, at.source,
             "the controller's high is %s; %s at %s needs %s: put a 74AHCT level shifter at %s "
-            "before it%s",
+            "before it%s%s",
             dia_quantity_as(high, DIA_VOLTAGE, &w[0]), device->chip,
             dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[1]),
             dia_quantity_as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text,
-            at.instead ? at.instead : "");
+            at.instead ? at.instead : "", but);
+    else if (device->shifter_mv && two_way)
+        dia_check_add(check, DIA_NOTE, "two-way", device->name, at.source,
+                      "%s goes both ways: its shifter must be " DIA_TWO_WAY_SHIFTER
+                      ", not a 74AHCT",
+                      two_way);
 }
 
 static void check_no_answer(struct dia_check *check, const struct dia_rig_device *device)

@@ -38,6 +38,9 @@ struct family_levels {
     const char *instead;    /* said where the high is too low: what else to take; NULL */
 };
 
+/* What to put into a line that goes both ways. */
+#define DIA_TWO_WAY_SHIFTER "a transistor with a pull-up on each side"
+
 struct dia_check;
 struct dia_check_device;
 struct dia_player;
@@ -90,6 +93,8 @@ struct dia_rig_family {
 
     /* ---- limits ---- */
     struct family_levels (*levels)(const void *sheet, uint32_t supply_mv);
+    /* lines that it drives too, "DIO": a shifter for one way would block them. NULL: none */
+    const char *(*two_way)(const struct dia_rig_device *device);
     void (*numbers)(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device);
     void (*limits)(struct dia_check *check, const struct dia_rig_device *device,

@@ -188,6 +188,14 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
                                   .source = part->source};
 }
 
+/* With R/W it tells when it is busy, on its data lines. */
+static const char *two_way(const struct dia_rig_device *device)
+{
+    if (device->pins[DIA_CHARACTERS_SDA] != DIA_NO_PIN)
+        return "SDA";
+    return device->pins[DIA_CHARACTERS_RW] != DIA_NO_PIN ? "each data line" : NULL;
+}
+
 /* A whole new text: each row its place and its characters, with the safe waits. */
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
@@ -282,6 +290,7 @@ const struct dia_rig_family dia_family_characters = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .levels = levels,
+    .two_way = two_way,
     .numbers = numbers,
     .faults = own_faults,
     .ask = dia_bringup_characters,

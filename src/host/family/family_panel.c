@@ -119,6 +119,12 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
                                   .works_from_mv = 3000};
 }
 
+static const char *two_way(const struct dia_rig_device *device)
+{
+    (void)device;
+    return "DIO";
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -157,6 +163,7 @@ const struct dia_rig_family dia_family_panel = {
     .refresh_every = FAMILY_REFRESH_EVERY,
     .keys = keys,
     .levels = levels,
+    .two_way = two_way,
     .numbers = numbers,
     .flickers = 1,
     .reverse = reverse,

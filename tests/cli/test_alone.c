@@ -1,0 +1,181 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+/*
+ * Every chip in a rig of its own, and devices in pairs: what holds on the demo, which has
+ * everything at once, holds for each alone.
+ */
+static const struct thing {
+    const char *name;
+    const char *pixels; /* in lanes; NULL: in devices */
+    const char *body;
+    const char *faults; /* each found by bring-up, parted by | */
+} things[] = {
+    {"WS2812B", "pin: 1, chip: WS2812B, count: 9, line: {pitch: 1 cm}", NULL, "dead 4|order RGB"},
+    {"WS2811", "pin: 1, chip: WS2811-fast, count: 9, line: {pitch: 1 cm}", NULL, "dead 4|count 7"},
+    {"WS2813", "pin: 1, chip: WS2813, count: 9, line: {pitch: 1 cm}", NULL, "dead 4"},
+    {"SK6812-RGBW", "pin: 1, chip: SK6812-RGBW, count: 9, line: {pitch: 1 cm}", NULL, "dead 4"},
+    {"APA102", "pin: 2, clock_pin: 3, clock: 1 MHz, chip: APA102, count: 9, line: {pitch: 1 cm}",
+     NULL, "dead 4|order RGB"},
+    {"SK9822", "pin: 2, clock_pin: 3, clock: 1 MHz, chip: SK9822, count: 9, line: {pitch: 1 cm}",
+     NULL, "dead 4"},
+    {"WS2801", "pin: 2, clock_pin: 3, clock: 1 MHz, chip: WS2801, count: 9, line: {pitch: 1 cm}",
+     NULL, "dead 4"},
+    {"LPD8806", "pin: 2, clock_pin: 3, clock: 1 MHz, chip: LPD8806, count: 9, line: {pitch: 1 cm}",
+     NULL, "dead 4"},
+    {"MAX7219", NULL,
+     "chip: MAX7219, chips: 2, pins: {din: 4, clk: 5, cs: 6}, clock: 1 MHz, shows: dots, "
+     "segment_current: 20 mA",
+     "reversed|turned 90"},
+    {"MAX7221", NULL,
+     "chip: MAX7221, chips: 1, pins: {din: 4, clk: 5, cs: 7}, clock: 1 MHz, shows: digits, "
+     "segment_current: 20 mA, text: \"12\"",
+     "reversed"},
+    {"74HC595", NULL,
+     "chip: 74HC595, chips: 2, pins: {ser: 8, srclk: 9, rclk: 10, oe: 11}, clock: 4 MHz, depth: 4",
+     "deaf 2|stuck 2C high|swapped 1 2"},
+    {"digits", NULL,
+     "chip: digits, digits: 2, pins: {a: 12, b: 13, c: 14, d: 15, e: 16, f: 17, g: 18, dp: 19, "
+     "digit1: 20, digit2: 21}, common: cathode, transistors: yes, text: \"2.3\"",
+     "crossed b f|polarity|reversed"},
+    {"TM1638", NULL, "chip: TM1638, pins: {stb: 22, clk: 23, dio: 24}, text: \"1234\"", "reversed"},
+    {"TM1637", NULL, "chip: TM1637, digits: 4, pins: {clk: 25, dio: 26}, text: \"12.34\"",
+     "reversed"},
+    {"HD44780", NULL,
+     "chip: HD44780, columns: 16, rows: 2, pins: {rs: 30, rw: 31, e: 32, d4: 33, d5: 34, d6: 35, "
+     "d7: 36}, text: [\"Petrel Quay\", \"calm\"]",
+     "contrast 1.5 V"},
+    {"HD44780 by I2C", NULL,
+     "chip: HD44780, columns: 8, rows: 2, pins: {scl: 40, sda: 41}, address: 0x27, "
+     "text: [\"Skua\", \"14:05\"]",
+     "address 0x3f|contrast 1.5 V"},
+};
+#define THINGS (sizeof things / sizeof things[0])
+
+static const char head[] = "rig: alone\ncontroller: {name: c, clock: 64 MHz, ram: 32 KB, "
+                           "flash: 256 KB, logic_high: 5 V}\n"
+                           "supplies: {pier: {voltage: 5 V, current: 9 A}}\n";
+
+static void write_rig(const struct thing *a, const struct thing *b)
+{
+    char text[4000];
+    int n = snprintf(text, sizeof text, "%s", head);
+    for (int devices = 0; devices < 2; devices++) {
+        int any = 0;
+        for (int k = 0; k < 2; k++) {
+            const struct thing *thing = k ? b : a;
+            if (!thing || (thing->pixels == NULL) != devices)
+                continue;
+            if (!any++)
+                n += snprintf(text + n, sizeof text - (size_t)n,
+                              devices ? "devices:\n" : "lanes:\n");
+            n += snprintf(text + n, sizeof text - (size_t)n, "  %s: {supply: pier, %s}\n",
+                          k ? "other" : "it", devices ? thing->body : thing->pixels);
+        }
+    }
+    write_file("alone.rig.yaml", text, (size_t)n);
+}
+
+static void ends_with_0(int code, const char *what, const struct thing *a, const struct thing *b)
+{
+    if (code != 0)
+        fail_msg("%s of %s%s%s: %d\n%s", what, a->name, b ? " and " : "", b ? b->name : "", code,
+                 output);
+}
+
+/* No supply gives more than is asked of it (0.1 A of these rigs is far more than any rounding). */
+static void drawn_is_at_most_asked(const struct thing *a, const struct thing *b)
+{
+    int rows = 0;
+    for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n")) {
+        double asked, drawn;
+        if (sscanf(line, "pier, %*[a-z -] %lf A %lf A", &asked, &drawn) != 2)
+            continue;
+        rows++;
+        if (drawn > asked + 0.001)
+            fail_msg("%s%s%s: %s", a->name, b ? " and " : "", b ? b->name : "", line);
+    }
+    assert_true(rows > 10);
+}
+
+/* The rows of a time in a table, without the number of the frame. */
+static char *rows_at(const char *path, const char *time_us)
+{
+    char *text = read_file(path, NULL), *rows = calloc(1, strlen(text) + 1), *save = NULL;
+    assert_non_null(rows);
+    for (char *line = strtok_r(text, "\n", &save); line; line = strtok_r(NULL, "\n", &save)) {
+        char *comma = strchr(line, ',');
+        if (comma && strncmp(comma + 1, time_us, strlen(time_us)) == 0)
+            strcat(rows, comma);
+    }
+    free(text);
+    return rows;
+}
+
+static void one_rig(const struct thing *a, const struct thing *b)
+{
+    write_rig(a, b);
+    ends_with_0(run("$D check alone.rig.yaml"), "check", a, b);
+    drawn_is_at_most_asked(a, b);
+    ends_with_0(run("$D bringup alone.rig.yaml --self-test"), "bringup", a, b);
+    says("all is as the rig says");
+    ends_with_0(run("$D render alone.rig.yaml --look chase --rate 10Hz --from 1s --frames 1 "
+                    "--out one.csv && $D render alone.rig.yaml --look chase --rate 10Hz "
+                    "--frames 12 --out many.csv"),
+                "render", a, b);
+    char *one = rows_at("one.csv", "1000000,"), *of_many = rows_at("many.csv", "1000000,");
+    assert_true(strlen(one) > 10);
+    assert_string_equal(one, of_many);
+    free(one);
+    free(of_many);
+}
+
+static void a_frame_by_itself_is_that_of_the_run_and_all_is_sound(void **state)
+{
+    (void)state;
+    for (size_t a = 0; a < THINGS; a++) {
+        one_rig(&things[a], NULL);
+        ends_with_0(run("$D trace alone.rig.yaml --look chase --frames 2 --out one.vcd && "
+                        "$D preview alone.rig.yaml --look chase --frames 1 && "
+                        "$D render alone.rig.yaml --look chase --frames 1 --out one.png"),
+                    "trace, preview or picture", &things[a], NULL);
+    }
+}
+
+static void so_it_is_in_pairs(void **state)
+{
+    (void)state;
+    for (size_t a = 0; a < THINGS; a++) {
+        for (size_t b = a + 1; b < THINGS; b++) {
+            if (things[a].pixels && things[b].pixels)
+                continue; /* the same pins */
+            one_rig(&things[a], &things[b]);
+        }
+    }
+}
+
+/* With a fault on the desk the self-test of bring-up does not end well: it names a cause. */
+static void each_fault_finds_itself(void **state)
+{
+    (void)state;
+    for (size_t a = 0; a < THINGS; a++) {
+        char faults[80], *save = NULL;
+        write_rig(&things[a], NULL);
+        snprintf(faults, sizeof faults, "%s", things[a].faults);
+        for (char *fault = strtok_r(faults, "|", &save); fault;
+             fault = strtok_r(NULL, "|", &save)) {
+            if (run("$D bringup alone.rig.yaml --self-test --fault 'it: %s'", fault) != 1)
+                fail_msg("%s: %s is not found:\n%s", things[a].name, fault, output);
+        }
+    }
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_frame_by_itself_is_that_of_the_run_and_all_is_sound),
+        cmocka_unit_test(so_it_is_in_pairs),
+        cmocka_unit_test(each_fault_finds_itself),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
