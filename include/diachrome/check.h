@@ -52,11 +52,12 @@ struct dia_check {
     struct dia_check_lane lanes[DIA_RIG_LANES];
     struct dia_check_device devices[DIA_RIG_DEVICES];
     struct dia_check_current currents[DIA_RIG_SUPPLIES][DIA_CHECK_LOOKS];
-    uint32_t look_count;    /* entries used in currents[] */
-    uint32_t frame_ram;     /* of all lanes and devices, bytes */
-    uint32_t stack_ram;     /* allowed for the stack, bytes */
-    uint32_t rate_mhz;      /* highest frame rate of all lanes and devices together */
-    uint32_t tick_permille; /* of the controller's time, in the ticks of all devices */
+    uint32_t look_count;                /* entries used in currents[] */
+    uint32_t group_ram[DIA_RIG_GROUPS]; /* of what a group has besides its lanes, bytes */
+    uint32_t frame_ram;                 /* of all lanes, groups and devices, bytes */
+    uint32_t stack_ram;                 /* allowed for the stack, bytes */
+    uint32_t rate_mhz;                  /* highest frame rate of all lanes and devices together */
+    uint32_t tick_permille;             /* of the controller's time, in the ticks of all devices */
     struct dia_findings findings;
 };
 

@@ -139,6 +139,9 @@ void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
     devices(root, check, rig);
     supplies(root, check, rig);
     cJSON *memory = cJSON_AddObjectToObject(root, "memory");
+    cJSON *groups = cJSON_AddObjectToObject(memory, "groups_bytes");
+    for (uint32_t k = 0; k < rig->group_count; k++)
+        cJSON_AddNumberToObject(groups, rig->groups[k], check->group_ram[k]);
     cJSON_AddNumberToObject(memory, "frames_bytes", check->frame_ram);
     cJSON_AddNumberToObject(memory, "stack_bytes", check->stack_ram);
     cJSON_AddNumberToObject(memory, "there_bytes", rig->controller.ram_bytes);

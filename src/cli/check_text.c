@@ -136,11 +136,23 @@ static void memory(const struct dia_check *check, const struct dia_rig *rig, int
     heading(in_colour, "\nmemory                            bytes");
     for (uint32_t i = 0; i < rig->lane_count; i++)
         printf("%-32s%7" PRIu32 "\n", rig->lanes[i].name, check->lanes[i].ram_bytes);
+    for (uint32_t k = 0; k < rig->group_count; k++)
+        printf("group %-26s%7" PRIu32 "\n", rig->groups[k], check->group_ram[k]);
     for (uint32_t i = 0; i < rig->device_count; i++)
         printf("%-32s%7" PRIu32 "\n", rig->devices[i].name, check->devices[i].ram_bytes);
     printf("%-32s%7" PRIu32 "\n", "stack", check->stack_ram);
     printf("%-32s%7" PRIu32 "  of %" PRIu32 " (%.0f %%)\n", "together", needed,
            rig->controller.ram_bytes, needed * 100.0 / rig->controller.ram_bytes);
+}
+
+/* Only pixels are dimmed; lamps draw what their resistors let through. */
+static int feeds_lanes(const struct dia_rig *rig, uint32_t supply)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        if (rig->lanes[i].supply == supply)
+            return 1;
+    }
+    return 0;
 }
 
 static void currents(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
@@ -152,8 +164,12 @@ static void currents(const struct dia_check *check, const struct dia_rig *rig, i
             const struct dia_check_current *c = &check->currents[i][n];
             char name[80];
             snprintf(name, sizeof name, "%s, %s", rig->supplies[i].name, c->look);
-            printf("%-30.60s%7.3f A%12.3f A%20.0f %%\n", name, (double)c->asked_ua / 1e6,
-                   (double)c->drawn_ua / 1e6, c->least_share * 100.0 / DIA_SHARE_ONE);
+            printf("%-30.60s%7.3f A%12.3f A", name, (double)c->asked_ua / 1e6,
+                   (double)c->drawn_ua / 1e6);
+            if (feeds_lanes(rig, i))
+                printf("%20.0f %%\n", c->least_share * 100.0 / DIA_SHARE_ONE);
+            else
+                printf("%22s\n", "no limiter");
         }
     }
 }

@@ -269,8 +269,11 @@ int play_end(struct play *play, struct dia_player *player)
 {
     if (play->hold)
         return CLI_FINE;
-    if (dia_player_dark(player) != DIA_OK ||
-        (play->rig.fault_count == 0 && !dia_player_is_dark(player)))
+    int dark = dia_player_dark(player) == DIA_OK &&
+               (play->rig.fault_count != 0 || dia_player_is_dark(player));
+    if (!dark && dia_findings_of(dia_player_findings(player), DIA_ERROR))
+        return CLI_LIMIT; /* what the bench found has been said, and is why */
+    if (!dark)
         return cli_fail(CLI_MACHINE, play->name, "the rig could not be made dark");
     return CLI_FINE;
 }

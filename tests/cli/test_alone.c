@@ -170,12 +170,31 @@ static void each_fault_finds_itself(void **state)
     }
 }
 
+/* DIO is open-drain: the chip pulls it low for keys and answers. */
+static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
+{
+    (void)state;
+    write_rig(&things[12], NULL);
+    assert_int_equal(run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
+                         "$D check alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
+                         ">/dev/null"),
+                     1);
+    says("put a 74AHCT level shifter at 5 V before it; into DIO, which goes both ways, put a "
+         "transistor with a pull-up on each side");
+    assert_int_equal(run("sed -i 's/chip: TM1638/shifter: 5 V, chip: TM1638/' alone.rig.yaml && "
+                         "$D check alone.rig.yaml | tr -s ' \\n' ' '"),
+                     0);
+    says("DIO goes both ways: its shifter must be a transistor with a pull-up on each side, not a "
+         "74AHCT");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_frame_by_itself_is_that_of_the_run_and_all_is_sound),
         cmocka_unit_test(so_it_is_in_pairs),
         cmocka_unit_test(each_fault_finds_itself),
+        cmocka_unit_test(a_line_that_goes_both_ways_wants_a_shifter_that_does),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

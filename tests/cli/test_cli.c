@@ -84,6 +84,55 @@ static void each_limit_is_held(void **state)
     free(demo);
 }
 
+/* 8 lanes of 100 pixels: 8 * 3 * 100 planes of a byte besides what each lane has. Lamps alone have
+ * no limiter. */
+static void memory_and_limiter_are_told_as_they_are(void **state)
+{
+    (void)state;
+    char text[2000];
+    int n = snprintf(text, sizeof text,
+                     "rig: r\ncontroller: {name: c, clock: 64 MHz, ram: 99 KB, "
+                     "flash: 1 MB, logic_high: 5 V}\n"
+                     "supplies: {s: {voltage: 5 V, current: 90 A}}\nlanes:\n");
+    for (int i = 0; i < 8; i++)
+        n += snprintf(text + n, sizeof text - (size_t)n,
+                      "  l%d: {supply: s, pin: %d, chip: WS2812B, count: 100, line: {pitch: 1 cm}, "
+                      "group: all}\n",
+                      i, i);
+    write_file("eight.rig.yaml", text, (size_t)n);
+    assert_int_equal(run("$D check eight.rig.yaml --json"), 0);
+    cJSON *root = cJSON_Parse(output), *memory = cJSON_GetObjectItem(root, "memory");
+    double group = number(cJSON_GetObjectItem(memory, "groups_bytes"), "all");
+    assert_in_range(group, 2400, 2400 + 400);
+    assert_true(number(memory, "frames_bytes") >= group + 8 * (300 + 300));
+    cJSON_Delete(root);
+    assert_int_equal(run("$D check eight.rig.yaml"), 0);
+    says("group all ");
+    static const char lamps[] =
+        "rig: r\ncontroller: {name: c, clock: 16 MHz, ram: 2 KB, flash: 32 KB, logic_high: 5 V}\n"
+        "supplies: {s: {voltage: 5 V, current: 1 A}}\ndevices:\n  row: {supply: s, chip: 74HC595, "
+        "chips: 1, pins: {ser: 1, srclk: 2, rclk: 3, oe: 4}, clock: 4 MHz, depth: 4}\n";
+    write_file("lamps.rig.yaml", lamps, sizeof lamps - 1);
+    assert_int_equal(run("$D check lamps.rig.yaml | tr -s ' '"), 0);
+    says("s, full white 0.040 A 0.040 A no limiter"); /* 8 lamps of 5 mA */
+    remove("eight.rig.yaml");
+    remove("lamps.rig.yaml");
+}
+
+/* At 1 MHz no pulse is right: that is said, and nothing else, and the code is that of a limit. */
+static void a_clock_too_slow_is_told_as_such(void **state)
+{
+    (void)state;
+    assert_int_equal(
+        run("sed 's/clock: 16 MHz/clock: 1 MHz/' rigs/handrail.rig.yaml >slow.rig.yaml && "
+            "$D trace slow.rig.yaml --look steady --out slow.vcd"),
+        1);
+    says("high of 1000 ns in bit 0 of pixel 0; it must be 650 to 950");
+    assert_null(strstr(output, "could not be made dark"));
+    remove("slow.rig.yaml");
+    remove("slow.vcd");
+}
+
 static void looks_lists_what_there_is(void **state)
 {
     (void)state;
@@ -433,6 +482,8 @@ int main(void)
         cmocka_unit_test(check_gives_programs_the_same_facts),
         cmocka_unit_test(each_limit_is_held),
         cmocka_unit_test(a_device_that_does_not_answer_is_told),
+        cmocka_unit_test(memory_and_limiter_are_told_as_they_are),
+        cmocka_unit_test(a_clock_too_slow_is_told_as_such),
         cmocka_unit_test(looks_lists_what_there_is),
         cmocka_unit_test(render_writes_what_the_bench_saw),
         cmocka_unit_test(render_draws_a_picture),

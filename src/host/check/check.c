@@ -87,8 +87,27 @@ static enum dia_status run_look(struct run *run, uint32_t number)
     return DIA_OK;
 }
 
+/* The bit planes, of as many bytes as the longest lane has. */
+static uint32_t group_bytes(const struct dia_rig *rig, uint32_t number)
+{
+    uint32_t width = 0, longest = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *lane = &rig->lanes[i];
+        uint32_t bytes = DIA_STRIP_BYTES(lane->part.channels->count, lane->count);
+        if (lane->group != number + 1)
+            continue;
+        width++;
+        longest = bytes > longest ? bytes : longest;
+    }
+    return DIA_PLANES_BYTES(width, longest) + (uint32_t)sizeof(struct dia_group);
+}
+
 static void sizes(struct dia_check *check, const struct dia_rig *rig)
 {
+    for (uint32_t k = 0; k < rig->group_count; k++) {
+        check->group_ram[k] = group_bytes(rig, k);
+        check->frame_ram += check->group_ram[k];
+    }
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_check_lane *lane = &check->lanes[i];
         const struct dia_pixel_part *part = &rig->lanes[i].part;
@@ -96,7 +115,10 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
         lane->bits =
             8u *
             (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
-        lane->ram_bytes = bytes + (uint32_t)sizeof(struct dia_inplace_strip);
+        lane->ram_bytes =
+            rig->lanes[i].group /* keeps its drawing: planes are made from the bytes */
+                ? bytes + rig->lanes[i].count * 3u + (uint32_t)sizeof(struct dia_strip)
+                : bytes + (uint32_t)sizeof(struct dia_inplace_strip);
         lane->rate_mhz = dia_rate_at_most(lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }
