@@ -53,6 +53,7 @@ struct dia_show {
     /* private: what the presses amount to, in the order of time */
     struct dia_key_event *events;
     uint32_t event_count, event_room;
+    uint8_t heard; /* 1: they are up to date */
 };
 
 /* Nothing in it. */
@@ -81,16 +82,18 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
 enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
                               struct dia_diagnostic *wrong);
 
-/* One press more, at any time. DIA_BAD_VALUE when there are DIA_SHOW_PRESSES already;
- * DIA_PORT_FAILED when memory ran out. */
+/* One press more, at any time. DIA_BAD_VALUE when there are DIA_SHOW_PRESSES already. What presses
+ * amount to is worked out with the next frame: a few steps for each tenth of a second that a key is
+ * held. */
 enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press press);
 
-/* The layers as they are at a time, layer_count of them into now. */
-void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
+/* The layers as they are at a time, layer_count of them into now. DIA_PORT_FAILED: memory ran out.
+ */
+enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
 
 /* Shows them on a player, with the keys of that time held on its panels, as dia_player_show does a
  * look. */
-enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *player, uint32_t ms,
+enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
                               uint32_t slot, uint64_t *frame_ns);
 
 /* The key that text names, "operator.1" or "1": the first panel's, or one of nobody's panel. */

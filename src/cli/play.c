@@ -124,7 +124,7 @@ static int read_layers(struct play *play)
     return code;
 }
 
-enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,
+enum dia_status play_show(struct play *play, struct dia_player *player, uint64_t time_us,
                           uint64_t *frame_ns)
 {
     return dia_show_play(&play->show, player, (uint32_t)(time_us / 1000),

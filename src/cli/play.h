@@ -114,7 +114,7 @@ int play_quantity(const struct play *play, const char *text, enum dia_quantity k
 uint64_t play_time_us(const struct play *play, uint32_t k);
 
 /* Shows the layers at a time. */
-enum dia_status play_show(const struct play *play, struct dia_player *player, uint64_t time_us,
+enum dia_status play_show(struct play *play, struct dia_player *player, uint64_t time_us,
                           uint64_t *frame_ns);
 
 /* "chase", or "chase and 2 more". */

@@ -132,8 +132,8 @@ static void a_picture_is_drawn_on_the_wall(void **state)
         const char *line, *says;
     } bad[] = {{"layer draw sprite many.png", "at most 255 colours"},
                {"layer draw sprite wide.png", "at most 32 by 32 pixels; this has 33 by 1"},
-               {"layer draw sprite none.png", "none.png: no PNG that can be read"},
-               {"layer draw sprite a.show", "no PNG that can be read"},
+               {"layer draw sprite none.png", "none.png: cannot be read: No such file"},
+               {"layer draw sprite a.show", "a.show: is no PNG"},
                {"layer water sprite fish.png", "'sprite' is for the look draw; this is water"}};
     put_file("no picture");
     for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {

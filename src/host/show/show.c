@@ -29,8 +29,11 @@ static void timing(const struct dia_rig_layer *from, struct dia_layer *to)
     to->fade_out_ms = from->fade_out_ms;
 }
 
-void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
+enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
 {
+    if (!show->heard && dia_show_hear(show) != DIA_OK)
+        return DIA_PORT_FAILED;
+    show->heard = 1;
     struct dia_layer layers[DIA_RIG_LAYERS], timed[DIA_RIG_LAYERS];
     struct dia_cued states[DIA_RIG_LAYERS];
     struct dia_knob knobs[DIA_SHOW_CUES];
@@ -60,9 +63,10 @@ void dia_show_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer 
         now[k].fade_in_ms = timed[k].fade_in_ms;
         now[k].fade_out_ms = timed[k].fade_out_ms;
     }
+    return DIA_OK;
 }
 
-enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *player, uint32_t ms,
+enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
                               uint32_t slot, uint64_t *frame_ns)
 {
     const struct dia_rig *rig = dia_player_desk(player);
@@ -71,6 +75,8 @@ enum dia_status dia_show_play(const struct dia_show *show, struct dia_player *pl
         if (dia_rig_has_keys(&rig->devices[i]))
             dia_player_hold_keys(player, i, dia_show_held(show, i, ms));
     }
-    dia_show_at(show, ms, now);
+    enum dia_status status = dia_show_at(show, ms, now);
+    if (status != DIA_OK)
+        return status;
     return dia_player_show_layers(player, now, show->layer_count, ms, slot, frame_ns);
 }

@@ -9,8 +9,10 @@
  * Presses become events by the same code that runs on a controller, fed with the contacts of the
  * keys of one device after the other.
  */
-#define EVERY_MS 5    /* how often contacts are read: less than anything that is waited for */
-#define REST_MS  1000 /* after which a key that is open has nothing more to tell */
+#define EVERY_MS  5    /* how often contacts are read where one has moved: less than any wait */
+#define HELD_MS   100  /* and while all rest: no more comes up then than a queue of events holds */
+#define SETTLE_MS 60   /* after a move */
+#define REST_MS   1000 /* after which a key that is open has nothing more to tell */
 
 uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
 {
@@ -21,6 +23,33 @@ uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
             held |= 1u << press->key % DIA_KEYS;
     }
     return (uint8_t)held;
+}
+
+/* When a contact of a device moves next after a time; UINT64_MAX: never. */
+static uint64_t next_move(const struct dia_show *show, uint32_t device, uint64_t ms)
+{
+    uint64_t next = UINT64_MAX;
+    for (uint32_t k = 0; k < show->press_count; k++) {
+        const struct dia_show_press *press = &show->presses[k];
+        uint64_t down = press->ms, up = down + press->for_ms;
+        if (press->key / DIA_KEYS != device)
+            continue;
+        next = down > ms && down < next ? down : next;
+        next = up > ms && up < next ? up : next;
+    }
+    return next;
+}
+
+/* Nobody waits for what no cue is for. */
+static int is_of_use(const struct dia_show *show, const struct dia_key_event *event,
+                     uint32_t device)
+{
+    for (uint32_t k = 0; k < show->cue_count; k++) {
+        if (show->cues[k].key == event->key + device * DIA_KEYS &&
+            show->cues[k].kind == event->kind)
+            return 1;
+    }
+    return 0;
 }
 
 /* Where no cue asks for double presses, short ones are told at once. */
@@ -61,14 +90,20 @@ static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
     dia_keys_init(&keys);
     if (!has_double(show, device))
         keys.double_ms = 0;
-    for (uint64_t ms = from_ms; ms < last_ms + REST_MS; ms += EVERY_MS) {
+    uint64_t moved_ms = from_ms, move_ms = next_move(show, device, from_ms);
+    for (uint64_t ms = from_ms; ms < last_ms + REST_MS;) {
         uint8_t held = dia_show_held(show, device, (uint32_t)ms);
         if (held)
             last_ms = ms;
         dia_keys_feed(&keys, (uint32_t)ms, held);
         while (dia_keys_next(&keys, &event)) {
-            if (keep_event(show, event, device) != 0)
+            if (is_of_use(show, &event, device) && keep_event(show, event, device) != 0)
                 return 0;
+        }
+        ms += ms - moved_ms < SETTLE_MS ? EVERY_MS : HELD_MS;
+        if (ms >= move_ms) { /* all that moves is read at its time */
+            ms = moved_ms = move_ms;
+            move_ms = next_move(show, device, ms);
         }
     }
     return last_ms + REST_MS;
@@ -106,7 +141,8 @@ enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press pres
     if (show->press_count == DIA_SHOW_PRESSES)
         return DIA_BAD_VALUE;
     show->presses[show->press_count++] = press;
-    return dia_show_hear(show);
+    show->heard = 0;
+    return DIA_OK;
 }
 
 enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
@@ -171,7 +207,5 @@ enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig 
     status = dia_show_press(show, press);
     if (status == DIA_BAD_VALUE)
         return dia_host_wrong(wrong, "a show has at most %d presses", DIA_SHOW_PRESSES);
-    if (status == DIA_PORT_FAILED)
-        dia_host_wrong(wrong, "out of memory");
     return status;
 }

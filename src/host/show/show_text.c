@@ -239,7 +239,8 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
         return status;
     }
     show->cues[show->cue_count++] = cue;
-    return dia_show_hear(show); /* a double press may count now */
+    show->heard = 0; /* a double press may count now */
+    return DIA_OK;
 }
 
 /* ---- lines and files ------------------------------------------------------------------------- */

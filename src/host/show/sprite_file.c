@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <stdio.h>
 #include <string.h>
 
 #include <cairo.h>
@@ -38,9 +40,9 @@ static enum dia_status take(struct dia_rig_sprite *sprite, cairo_surface_t *pict
         rows = cairo_image_surface_get_height(picture);
     int opaque = cairo_image_surface_get_format(picture) == CAIRO_FORMAT_RGB24;
     unsigned count = 0;
-    if (columns > DIA_RIG_SPRITE || rows > DIA_RIG_SPRITE)
-        return dia_host_wrong(wrong, "%s: a sprite has at most %d by %d pixels; this has %d by %d",
-                              path, DIA_RIG_SPRITE, DIA_RIG_SPRITE, columns, rows);
+    if (columns > DIA_RIG_SPRITE || rows > DIA_RIG_SPRITE) /* it has changed since */
+        return dia_host_wrong(wrong, "%s: a sprite has at most %d by %d pixels", path,
+                              DIA_RIG_SPRITE, DIA_RIG_SPRITE);
     sprite->columns = (uint8_t)columns;
     sprite->rows = (uint8_t)rows;
     for (int y = 0; y < rows; y++) {
@@ -60,18 +62,44 @@ static enum dia_status take(struct dia_rig_sprite *sprite, cairo_surface_t *pict
     return DIA_OK;
 }
 
+/* How large a PNG is, by its first 24 bytes (W3C PNG, 5.2 and 11.2.1): before anything is decoded,
+ * which may take any amount of memory. */
+static enum dia_status has_a_size(const char *path, struct dia_diagnostic *wrong)
+{
+    static const uint8_t begins[16] = {0x89, 'P', 'N', 'G', 13,  10,  26,  10,
+                                       0,    0,   0,   13,  'I', 'H', 'D', 'R'};
+    uint8_t head[24] = {0};
+    FILE *file = fopen(path, "rb");
+    if (!file)
+        return dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
+    size_t got = fread(head, 1, sizeof head, file);
+    int failed = ferror(file) ? errno : 0;
+    fclose(file);
+    if (failed)
+        return dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(failed));
+    if (got != sizeof head || memcmp(head, begins, sizeof begins) != 0)
+        return dia_host_wrong(wrong, "%s: is no PNG", path);
+    uint32_t columns = (uint32_t)head[16] << 24 | head[17] << 16 | head[18] << 8 | head[19];
+    uint32_t rows = (uint32_t)head[20] << 24 | head[21] << 16 | head[22] << 8 | head[23];
+    if (columns > DIA_RIG_SPRITE || rows > DIA_RIG_SPRITE)
+        return dia_host_wrong(wrong, "%s: a sprite has at most %d by %d pixels; this has %u by %u",
+                              path, DIA_RIG_SPRITE, DIA_RIG_SPRITE, columns, rows);
+    return DIA_OK;
+}
+
 enum dia_status dia_rig_sprite_read(const char *path, struct dia_rig_sprite *sprite,
                                     struct dia_diagnostic *wrong)
 {
     struct dia_rig_sprite read;
-    enum dia_status status;
+    enum dia_status status = has_a_size(path, wrong);
+    if (status != DIA_OK)
+        return status;
     cairo_surface_t *picture = cairo_image_surface_create_from_png(path);
     cairo_status_t failed = cairo_surface_status(picture);
     cairo_format_t format = failed ? CAIRO_FORMAT_INVALID : cairo_image_surface_get_format(picture);
     memset(&read, 0, sizeof read);
     if (failed)
-        status = dia_host_wrong(wrong, "%s: no PNG that can be read: %s", path,
-                                cairo_status_to_string(failed));
+        status = dia_host_wrong(wrong, "%s: the PNG is damaged, or ends too early", path);
     else if (format != CAIRO_FORMAT_RGB24 && format != CAIRO_FORMAT_ARGB32)
         status = dia_host_wrong(wrong, "%s: a sprite has 8 bits a channel", path);
     else
