@@ -280,6 +280,48 @@ static void drawings_are_layers(void **state)
     assert_string_equal(before, after); /* a millisecond is 0.012 mm */
 }
 
+/* Cells of 100 m on elements a metre apart, and a drawing that scrolls over two kilometres both
+ * ways: the sanitizers look on. */
+static void the_largest_drawings_stay_in_their_numbers(void **state)
+{
+    (void)state;
+    static struct dia_rgb row[2100];
+    static const DIA_ROM uint8_t cells[32] = {1, 2, 0, 1, 2, 0, 1, 2, 0, 1, 2};
+    static const DIA_ROM struct dia_rgb colours[2] = {{1, 0, 0}, {2, 0, 0}};
+    static const struct dia_sprite sprite = {32, 1, 1, 0, cells, colours};
+    struct dia_figure figure = {.kind = DIA_FIGURE_SPRITE, .size_um = 100000000, .sprite = &sprite};
+    struct dia_drawing drawing = {.figures = &figure, .count = 1};
+    struct dia_surface line;
+    assert_int_equal(dia_surface_line(&line, 2100, 0, 1000000), DIA_OK);
+    memset(row, 0, sizeof row);
+    figure.at.y_um = -50000000;
+    dia_drawing_render(&drawing, &line, 0, 0, 2100, row);
+    for (int i = 0; i < 1000; i++) {
+        if (i % 100 != 0 && i % 100 != 99) /* right to a 11,000th of all of it */
+            assert_int_equal(row[i].r, cells[i / 100]);
+    }
+    for (int way = 0; way < 4; way++) {
+        struct dia_figure dot = {.kind = DIA_FIGURE_RECTANGLE,
+                                 .filled = 1,
+                                 .colour = {9, 0, 0},
+                                 .at = {0, -1000000},
+                                 .to = {10000000, 1000000}};
+        struct dia_drawing moving = {.figures = &dot,
+                                     .count = 1,
+                                     .mirror = way & 1 ? DIA_MIRROR_X : 0,
+                                     .shift = {way & 2 ? -400000000 : 400000000, 0},
+                                     .speed_x_um_s = way & 2 ? -10000000 : 10000000};
+        for (uint32_t ms = 0; ms < 300000; ms += 7777) {
+            int covered = 0;
+            memset(row, 0, sizeof row);
+            dia_drawing_render(&moving, &line, ms, 0, 2100, row);
+            for (int i = 0; i < 2100; i++)
+                covered += row[i].r == 9;
+            assert_in_range(covered, 9, 11); /* 10 m of it, wherever it is */
+        }
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -290,6 +332,7 @@ int main(void)
         cmocka_unit_test(sprites_show_what_is_below_and_take_turns),
         cmocka_unit_test(soft_edges_are_as_they_should),
         cmocka_unit_test(drawings_are_layers),
+        cmocka_unit_test(the_largest_drawings_stay_in_their_numbers),
     };
     return cmocka_run_group_tests(tests, make_wall, NULL);
 }

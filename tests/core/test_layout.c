@@ -257,6 +257,32 @@ static void gaps_stay_dark_and_the_rest_keeps_its_order(void **state)
         assert_int_equal(pixels[i].r, by_hand[i]);
 }
 
+/* Extents that would be more than 2^31 um are the most there is, and none is below 1. */
+static void the_largest_surfaces_have_extents(void **state)
+{
+    (void)state;
+    struct dia_surface wall, alone, folded;
+    struct dia_grid grid;
+    struct dia_bounds bounds;
+    const struct dia_ring ring = {.diameter_um = 600000000};
+    struct dia_fold fold = {.there = 1, .gap_um = 1000000000};
+    assert_int_equal(dia_grid_init(&grid, 120, 60, 0), DIA_OK);
+    assert_int_equal(dia_surface_grid(&wall, &grid, 10000000), DIA_OK); /* 1.2 km by 600 m */
+    assert_int_equal(dia_surface_ring(&alone, &ring, 1), DIA_OK);
+    assert_int_equal(dia_surface_fold(&folded, &fold, 1, 1000000000), DIA_OK);
+    const struct dia_surface *surfaces[] = {&wall, &alone, &folded};
+    for (int k = 0; k < 3; k++) {
+        for (int axis = DIA_ALONG; axis <= DIA_SIDE; axis++)
+            assert_true(dia_surface_extent_um(surfaces[k], (enum dia_axis)axis) >= 1);
+        dia_surface_bounds(surfaces[k], &bounds);
+        assert_true(bounds.width_um > 0 && bounds.height_um > 0 && bounds.reach_um > 0);
+    }
+    assert_int_equal(dia_surface_extent_um(&wall, DIA_INDEX), INT32_MAX);
+    assert_int_equal(dia_surface_fold(&folded, &fold, 1, 1200000000), DIA_BAD_VALUE);
+    fold.gap_um = INT32_MAX;
+    assert_int_equal(dia_surface_fold(&folded, &fold, 1, 1), DIA_BAD_VALUE);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -268,6 +294,7 @@ int main(void)
         cmocka_unit_test(points_lie_anywhere_and_coordinates_can_be_kept),
         cmocka_unit_test(looks_run_along_any_coordinate),
         cmocka_unit_test(gaps_stay_dark_and_the_rest_keeps_its_order),
+        cmocka_unit_test(the_largest_surfaces_have_extents),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -29,15 +29,18 @@ static void across_make(struct across *axis, const struct dia_surface *surface, 
     if (mirrored)
         first = (int32_t)length - first;
     if (axis->every_um == 0) {
-        axis->first_um = first - shift_um;
+        axis->first_um =
+            shift_um < 0 && first > INT32_MAX + shift_um ? INT32_MAX : first - shift_um;
         return;
     }
-    /* where the leftmost is of the copy it is on; never below 0 */
+    /* where the leftmost is on the copy it is on; below 0 where places are added to it, so that no
+     * sum is more than there is, and above where they are taken away */
     uint32_t back = dia_once_offset(speed_um_s, axis->every_um, ms);
     uint32_t shift = (uint32_t)(shift_um < 0 ? -shift_um : shift_um) % axis->every_um;
     back += shift_um < 0 ? axis->every_um - shift : shift;
     back %= axis->every_um;
-    axis->first_um = first + (int32_t)(axis->every_um - back);
+    uint32_t on = ((uint32_t)first % axis->every_um + axis->every_um - back) % axis->every_um;
+    axis->first_um = (int32_t)on - (mirrored ? 0 : (int32_t)axis->every_um);
 }
 
 /* Places to those on the first copy. There is nothing to divide but where another copy begins. */

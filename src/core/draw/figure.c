@@ -4,8 +4,9 @@
 #include "../layout/polar.h"
 #include "figure.h"
 
-#define MOST 8191  /* units from the middle to either side */
-#define UNIT 16384 /* length of a direction */
+#define MOST      8191  /* units from the middle to either side */
+#define UNIT      16384 /* length of a direction */
+#define CELL_BITS 23    /* of a part of a cell: 255 cells fit 32 bits */
 
 static int32_t larger(int32_t a, int32_t b)
 {
@@ -74,6 +75,14 @@ static int16_t units(const struct figure *figure, int32_t um)
     return (int16_t)(size > 32767 ? 32767 : size);
 }
 
+/* So many cells of a sprite as end within 1.5 km: no sum is more than 31 bits. */
+static int32_t within_reach(int32_t size_um, int32_t cells)
+{
+    while (cells > 1 && size_um > 1500000000 / cells)
+        cells--;
+    return cells;
+}
+
 /* What it is around, before its width and soft edge; and how far those go beyond. */
 static int32_t outline(struct figure *figure, const struct dia_figure *of, int32_t pitch_um)
 {
@@ -93,8 +102,8 @@ static int32_t outline(struct figure *figure, const struct dia_figure *of, int32
         box_of_corners(figure, of);
         return 0;
     case DIA_FIGURE_SPRITE:
-        b.x_um += size * of->sprite->columns;
-        b.y_um += size * of->sprite->rows;
+        b.x_um += size * within_reach(size, of->sprite->columns);
+        b.y_um += size * within_reach(size, of->sprite->rows);
         break;
     case DIA_FIGURE_DISC:
         reach = of->size_um;
@@ -141,7 +150,9 @@ void dia_figure_make(struct figure *figure, const struct dia_figure *of,
         make_edges(figure, of);
     } else if (of->kind == DIA_FIGURE_SPRITE) {
         uint32_t size = (uint32_t)(width >> figure->shift);
-        figure->per_cell = size ? of->sprite->columns * (uint32_t)65536 / size : 0;
+        int32_t cell_um = of->size_um ? of->size_um : pitch_um;
+        uint32_t cells = (uint32_t)within_reach(cell_um, of->sprite->columns);
+        figure->per_cell = size ? ((cells << CELL_BITS) + size - 1u) / size : 0;
     }
 }
 
@@ -235,8 +246,8 @@ int32_t dia_figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um)
     if (x_um < figure->left || x_um > figure->right || y_um < figure->top ||
         y_um > figure->bottom || x < 0 || y < 0)
         return -1;
-    uint32_t column = (uint32_t)x * figure->per_cell >> 16,
-             row = (uint32_t)y * figure->per_cell >> 16;
+    uint32_t column = (uint32_t)x * figure->per_cell >> CELL_BITS,
+             row = (uint32_t)y * figure->per_cell >> CELL_BITS;
     if (column >= sprite->columns || row >= sprite->rows)
         return -1;
     return (int32_t)(row * sprite->columns + column);

@@ -22,7 +22,7 @@ struct figure {
     int16_t ux, uy;                   /* direction of a line */
     int16_t width, soft;
     uint32_t slope;     /* 2^24 / soft */
-    uint32_t per_cell;  /* of a sprite: cells of 65536ths a unit */
+    uint32_t per_cell;  /* of a sprite: cells a unit, 23 bits below the point */
     uint8_t edge_count; /* of a polygon */
     struct figure_edge edge[DIA_CORNERS_MAX];
 };

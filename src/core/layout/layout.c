@@ -59,8 +59,10 @@ int32_t dia_surface_extent_um(const struct dia_surface *surface, enum dia_axis a
         return bounds.reach_um < 300000000
                    ? bounds.reach_um / 113 * 710 + bounds.reach_um % 113 * 710 / 113
                    : INT32_MAX;
-    default:
-        return (int32_t)surface->count * surface->pitch_um;
+    default: /* of a grid that may be more than there is */
+        return surface->count > (uint32_t)INT32_MAX / (uint32_t)surface->pitch_um
+                   ? INT32_MAX
+                   : (int32_t)surface->count * surface->pitch_um;
     }
 }
 

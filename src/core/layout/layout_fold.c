@@ -52,7 +52,8 @@ enum dia_status dia_surface_fold(struct dia_surface *surface, const struct dia_f
     struct dia_surface line;
     if (fold->there == 0 || fold->there > count || count - fold->there > fold->there ||
         fold->gap_um < 0 || dia_surface_line(&line, count, 0, pitch_um) != DIA_OK ||
-        fold->gap_um > INT32_MAX / 2 - (int32_t)(count - 1u) * pitch_um / 2)
+        fold->gap_um > INT32_MAX / 2 - (int32_t)(count - 1u) * pitch_um / 2 ||
+        fold->gap_um > INT32_MAX - pitch_um)
         return DIA_BAD_VALUE;
     line.layout = &layout;
     line.of = fold;

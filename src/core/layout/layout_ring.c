@@ -32,7 +32,10 @@ static void ring_bounds(const struct dia_surface *surface, struct dia_bounds *bo
 {
     const struct dia_ring *ring = (const struct dia_ring *)surface->of;
     bounds->left_um = bounds->top_um = -ring->diameter_um / 2;
-    bounds->width_um = bounds->height_um = ring->diameter_um + surface->pitch_um;
+    /* an element alone has the whole way round as its pitch */
+    bounds->width_um = bounds->height_um = surface->pitch_um > INT32_MAX - ring->diameter_um
+                                               ? INT32_MAX
+                                               : ring->diameter_um + surface->pitch_um;
     bounds->middle_x_um = bounds->middle_y_um = 0;
     bounds->reach_um = ring->diameter_um / 2 + !(ring->diameter_um / 2);
     bounds->length_um = (int32_t)surface->count * surface->pitch_um;
