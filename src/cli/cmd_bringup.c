@@ -218,9 +218,12 @@ static int write_edits(const struct dia_bringup *bringup, const char *path)
     for (uint32_t i = 0; i < bringup->count; i++) {
         const struct dia_cause *cause = &bringup->causes[i];
         changes += cause->edit_count;
-        if (cause->edit_count &&
-            dia_rig_edit(path, cause->edits, cause->edit_count, &wrong) != DIA_OK)
-            return cli_fail(CLI_BAD_INPUT, name, "%s", wrong.text);
+        enum dia_status status = cause->edit_count
+                                     ? dia_rig_edit(path, cause->edits, cause->edit_count, &wrong)
+                                     : DIA_OK;
+        if (status != DIA_OK)
+            return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, name, "%s",
+                            wrong.text);
     }
     if (!as_json)
         printf("%s: %" PRIu32 " change%s written\n", path, changes, changes == 1 ? "" : "s");
@@ -234,11 +237,11 @@ static int tell(const struct dia_bringup *bringup, const char *path)
     for (uint32_t i = 0; i < bringup->count && !as_json; i++)
         print_cause(&bringup->causes[i]);
     if (!as_json)
-        printf("\n%s after %" PRIu32 " questions\n",
+        printf("\n%s after %" PRIu32 " question%s\n",
                bringup->count     ? "found"
                : bringup->stopped ? "left"
                                   : "all is as the rig says",
-               bringup->questions);
+               bringup->questions, bringup->questions == 1 ? "" : "s");
     int code = bringup->count && write_file ? write_edits(bringup, path) : CLI_FINE, left = 0;
     for (uint32_t i = 0; i < bringup->count; i++)
         left |= !write_file || bringup->causes[i].wiring[0];

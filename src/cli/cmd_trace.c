@@ -45,8 +45,10 @@ int cli_trace(const struct cli_command *self, int argc, const char **argv)
     int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
-    if (!play.out || strlen(play.out) < 5 || strcmp(play.out + strlen(play.out) - 4, ".vcd") != 0)
+    if (!play.out)
         return cli_fail(CLI_BAD_INPUT, play.name, "no file to write; add '--out FILE.vcd'");
+    if (strlen(play.out) < 5 || strcmp(play.out + strlen(play.out) - 4, ".vcd") != 0)
+        return cli_fail(CLI_BAD_INPUT, play.name, "'%s': the name must end in .vcd", play.out);
     struct dia_diagnostic wrong = {""};
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)

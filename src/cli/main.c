@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include <locale.h>
+#include <stdlib.h>
 #include <string.h>
+#include <unistd.h>
 
 #include <diachrome/nearest.h>
 
@@ -53,9 +55,17 @@ static int unknown(const char *word)
     return CLI_BAD_INPUT;
 }
 
+/* The help of a command ends the program itself: what it could not print is told here. */
+static void end_of_help(void)
+{
+    if (fflush(stdout) != 0)
+        _exit(cli_finish(CLI_FINE));
+}
+
 int main(int argc, char **argv)
 {
     setlocale(LC_CTYPE, "");
+    atexit(end_of_help);
     if (argc < 2) {
         usage(stderr);
         return CLI_BAD_INPUT;

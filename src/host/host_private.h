@@ -25,12 +25,16 @@ enum dia_status dia_host_failed(struct dia_diagnostic *wrong, const char *path, 
  */
 struct host_output {
     FILE *file;
-    int nameless; /* has no name until it is complete */
+    int nameless;  /* has no name until it is complete */
+    int direct;    /* a pipe or a device: nothing takes its place */
+    unsigned mode; /* of the file that stands there; 0: there is none */
     char path[4096], partial[4128];
 };
 enum dia_status dia_host_output_open(struct host_output *out, const char *path,
                                      struct dia_diagnostic *wrong);
 enum dia_status dia_host_output_close(struct host_output *out, struct dia_diagnostic *wrong);
+/* 0, and errno says why, when something that was written to a file is not out. */
+int dia_host_is_out(FILE *file);
 void dia_host_output_discard(struct host_output *out);
 
 #endif

@@ -133,6 +133,54 @@ static void a_clock_too_slow_is_told_as_such(void **state)
     remove("slow.vcd");
 }
 
+/* Through links, into pipes and devices, with the mode that was there, and with a reason where it
+ * cannot be. */
+static void outputs_take_no_ones_place(void **state)
+{
+    (void)state;
+    assert_int_equal(
+        run("mkdir out && cp demo/quay.rig.yaml out/q.rig.yaml && chmod 600 out/q.rig.yaml "
+            "&& ln -s out/q.rig.yaml link.rig.yaml && $D bringup link.rig.yaml "
+            "--fault 'handrail: order RGB' --self-test --write"),
+        0);
+    says("1 change written");
+    assert_int_equal(run("test -L link.rig.yaml && stat -c %%a out/q.rig.yaml && "
+                         "grep -c 'order: RGB' out/q.rig.yaml"),
+                     0);
+    assert_string_equal(output, "600\n1\n");
+    assert_int_equal(
+        run("mkfifo out/pipe.csv && { wc -l <out/pipe.csv & $D render "
+            "rigs/handrail.rig.yaml --look steady --out out/pipe.csv >/dev/null; wait; } "
+            "&& test -p out/pipe.csv"),
+        0);
+    assert_int_equal(atoi(output), 1 + 120);
+    static const char *const kinds[] = {"png", "csv", "gif", "apng", "y4m", "ppm"};
+    for (int k = 0; k < 6; k++) {
+        assert_int_equal(run("ln -s /dev/full out/full.%s; $D render rigs/handrail.rig.yaml --look "
+                             "steady --for 100ms --out out/full.%s",
+                             kinds[k], kinds[k]),
+                         3);
+        says("No space left on device");
+    }
+    assert_int_equal(run("ln -s nowhere out/x.csv; $D render rigs/handrail.rig.yaml --look steady "
+                         "--out out/x.csv"),
+                     3);
+    says("is a link, and what it leads to cannot be written: No such file");
+    char name[300];
+    memset(name, 'n', 252);
+    strcpy(name + 252, ".csv");
+    assert_int_equal(run("$D render rigs/handrail.rig.yaml --look steady --out %s", name), 3);
+    says("File name too long");
+    assert_int_equal(
+        run("$D render rigs/handrail.rig.yaml --look steady --out %s && rm %s", name + 1, name + 1),
+        0);
+    assert_int_equal(run("$D check --help >/dev/full"), 3);
+    says("No space left on device");
+    assert_int_equal(run("$D trace rigs/handrail.rig.yaml --look steady --out b.png"), 2);
+    says("'b.png': the name must end in .vcd");
+    assert_int_equal(run("rm -r out link.rig.yaml; ls -A | grep -c '[.]partial\\|[.]changed'"), 1);
+}
+
 static void looks_lists_what_there_is(void **state)
 {
     (void)state;
@@ -254,7 +302,7 @@ static const struct {
     {"render " QUAY " --show no.show --out x.png", 2, "no.show: cannot be read"},
     {"render " QUAY " --layer 'a: drift' --key '1 up: stop b' --out x.png", 2,
      "no layer before this is called 'b'"},
-    {"trace " QUAY " --look drift --out x.png", 2, "add '--out FILE.vcd'"},
+    {"trace " QUAY " --look drift --out x.png", 2, "'x.png': the name must end in .vcd"},
     {"trace " QUAY " --look drift --out x.vcd --rate 300Hz", 1, "272 Hz at most"},
     {"trace " QUAY " --look drift --out no/such/x.vcd", 3, "No such file or directory"},
     {"preview " QUAY " --look drift </dev/null", 2, "needs a terminal"},
@@ -484,6 +532,7 @@ int main(void)
         cmocka_unit_test(a_device_that_does_not_answer_is_told),
         cmocka_unit_test(memory_and_limiter_are_told_as_they_are),
         cmocka_unit_test(a_clock_too_slow_is_told_as_such),
+        cmocka_unit_test(outputs_take_no_ones_place),
         cmocka_unit_test(looks_lists_what_there_is),
         cmocka_unit_test(render_writes_what_the_bench_saw),
         cmocka_unit_test(render_draws_a_picture),

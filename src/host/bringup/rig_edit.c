@@ -146,8 +146,10 @@ enum dia_status dia_rig_edit(const char *path, const struct dia_rig_edit *edits,
     char work[4096];
     struct text text;
     struct dia_rig *rig = calloc(1, sizeof *rig);
-    if (!rig ||
-        snprintf(work, sizeof work, "%s.%ld.changed", path, (long)getpid()) >= (int)sizeof work) {
+    const char *slash = strrchr(path, '/');
+    int folder = slash ? (int)(slash - path) + 1 : 0;
+    if (!rig || snprintf(work, sizeof work, "%.*s.changed-%ld", folder, path, (long)getpid()) >=
+                    (int)sizeof work) {
         free(rig);
         errno = ENAMETOOLONG;
         return dia_host_failed(wrong, path, "cannot be changed");

@@ -249,12 +249,11 @@ enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_movi
             return status;
         moving.file = out.file;
     }
-    errno = 0;
     int failed = write_all(&moving, writers[format]);
     free(moving.planes);
-    if (failed || (!path && fflush(stdout) != 0)) {
-        if (errno == 0)
-            errno = ENOMEM;
+    if (failed || (!path && !dia_host_is_out(stdout))) {
+        if (dia_host_is_out(moving.file))
+            errno = ENOMEM; /* all else that can fail is memory */
         status = dia_host_failed(wrong, path ? path : "stdout", "cannot be written");
         if (path)
             dia_host_output_discard(&out);
