@@ -23,8 +23,8 @@ DIA_BEGIN
 
 /*
  * The phase at a time, with a period in ms (1 or more). Its rate is a whole number of 2^-32 turns a
- * millisecond, so that it does not jump when ms wraps. For periods up to 69 minutes it is rounded up:
- * what changes at half a period has changed when that many ms are over. A period of 1 s is 0.2
+ * millisecond, so that it does not jump when ms wraps. For periods up to 69 minutes it is rounded
+ * up: what changes at half a period has changed when that many ms are over. A period of 1 s is 0.2
  * millionths shorter for that, one of an hour 0.08 % at most; longer ones are rounded to nearest.
  */
 dia_phase dia_phase_at(uint32_t ms, uint32_t period_ms);

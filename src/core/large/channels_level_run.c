@@ -92,6 +92,7 @@ static void some_pixels(const struct dia_develop *develop, const uint32_t (*tabl
 {
     struct some some;
     const uint8_t mark = develop->mark;
+    /* cppcheck-suppress uninitvar; where they are, not what is in them */
     const uint8_t *at[4] = {some.byte[0], some.byte[0], some.byte[0], some.byte[0]};
     look_up(&some, table, pixels, n);
     for (uint32_t c = 0; c < 3; c++)
