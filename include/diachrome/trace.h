@@ -11,7 +11,8 @@ DIA_BEGIN
 /*
  * A waveform as a VCD file (IEEE 1364, value change dump): one wire a lane, named as the lane
  * (NAME_clock and NAME_data where there is a clock) and one for each wired pin of a device, named
- * NAME_DIN and so on after the pins on its sheet; 1 ns. It begins with the level that each has then.
+ * NAME_DIN and so on after the pins on its sheet; 1 ns. It begins with the level that each has
+ * then.
  *
  *   dia_trace_open(&trace, "quay.vcd", player, &rig, &wrong);
  *   ... dia_player_show(...); dia_trace_catch_up(trace);
