@@ -101,8 +101,9 @@ int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
 
 int cli_in_colour(void)
 {
-    const char *no = getenv("NO_COLOR");
-    return isatty(STDOUT_FILENO) && !(no && no[0]);
+    const char *no = getenv("NO_COLOR"), *terminal = getenv("TERM");
+    int dumb = !terminal || strcmp(terminal, "dumb") == 0;
+    return isatty(STDOUT_FILENO) && !dumb && !(no && no[0]);
 }
 
 void cli_progress(uint32_t done, uint32_t all)

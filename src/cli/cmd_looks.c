@@ -79,8 +79,11 @@ int cli_looks(const struct cli_command *self, int argc, const char **argv)
 {
     struct cli_options options;
     int code = CLI_BAD_INPUT;
-    if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0)
-        code = show(cli_options_argument(&options));
+    if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0) {
+        const char *look = cli_options_argument(&options), *more = cli_options_argument(&options);
+        code = more ? cli_fail(CLI_BAD_INPUT, "looks", "one look at a time; '%s' is too many", more)
+                    : show(look);
+    }
     cli_options_free(&options);
     return cli_finish(code);
 }

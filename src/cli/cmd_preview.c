@@ -266,7 +266,8 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
         code = still(player);
     } else if (terminal_begin() != 0) {
         code = cli_fail(CLI_BAD_INPUT, play.name,
-                        "needs a terminal; '--from 4s --frames 1' prints one moment without, "
+                        "needs a terminal that can move its cursor; '--from 4s --frames 1' prints "
+                        "one moment without, "
                         "and 'diachrome render' writes a picture");
     } else {
         code = live(player);

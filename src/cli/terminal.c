@@ -96,6 +96,9 @@ static void changes(int number)
 int terminal_begin(void)
 {
     static const int deadly[] = {SIGSEGV, SIGABRT, SIGBUS, SIGFPE, SIGILL, SIGQUIT};
+    const char *kind = getenv("TERM");
+    if (!kind || strcmp(kind, "dumb") == 0) /* knows no cursor */
+        return -1;
     if (!isatty(STDOUT_FILENO) || tcgetattr(STDIN_FILENO, &before) != 0)
         return -1;
     atexit(terminal_end);

@@ -100,6 +100,10 @@ enum dia_status dia_quantity_read(const char *text, enum dia_quantity kind_numbe
         return wrong_unit(kind, what, text, wrong);
     while (*rest == ' ')
         rest++;
+    const char *first = text + (*text == '-' || *text == '+');
+    if (first[0] == '0' && first[1] >= '0' && first[1] <= '9') /* 8, or 10? YAML 1.1 has both */
+        return dia_host_wrong(wrong, "%s begins with 0; write it without; found '%.40s'", what,
+                              text);
     const struct unit *unit = unit_of(kind, rest);
     if (!unit || (kind_number == DIA_NUMBER && decimals > 0))
         return wrong_unit(kind, what, text, wrong);

@@ -132,6 +132,7 @@ static void a_picture_is_drawn_on_the_wall(void **state)
         const char *line, *says;
     } bad[] = {{"layer draw sprite many.png", "at most 255 colours"},
                {"layer draw sprite wide.png", "at most 32 by 32 pixels; this has 33 by 1"},
+               {"layer drift from 1s from 2s", "'from' is here twice"},
                {"layer draw sprite none.png", "none.png: cannot be read: No such file"},
                {"layer draw sprite a.show", "a.show: is no PNG"},
                {"layer water sprite fish.png", "'sprite' is for the look draw; this is water"}};
@@ -371,7 +372,7 @@ static void a_file_has_comments_and_lines_that_go_on(void **state)
     (void)state;
     static struct dia_show show;
     dia_show_init(&show);
-    put_file("# all of it\nlayer a: steady colour=#102030 # its colour\n\n"
+    put_file("\xef\xbb\xbf# all of it\nlayer a: steady colour=#102030 # its colour\n\n"
              "layer b: pulse on handrail\n  blend add   # goes on\n  level 50%\n"
              "key 1 down: start b");
     assert_int_equal(dia_show_load(&show, &rig, "a.show", &wrong), DIA_OK);

@@ -195,6 +195,22 @@ static enum dia_status read_entries(struct loader *loader, struct tree_node *par
     }
 }
 
+/* What YAML allows and a rig file has no use for; NULL: nothing. */
+static const char *wrong_in(const yaml_event_t *event)
+{
+    const yaml_char_t *tag =
+        event->type == YAML_SCALAR_EVENT           ? event->data.scalar.tag
+        : event->type == YAML_MAPPING_START_EVENT  ? event->data.mapping_start.tag
+        : event->type == YAML_SEQUENCE_START_EVENT ? event->data.sequence_start.tag
+                                                   : NULL;
+    if (tag)
+        return "a rig file has no tags such as !!binary; write the value itself";
+    if (event->type == YAML_SCALAR_EVENT &&
+        memchr(event->data.scalar.value, 0, event->data.scalar.length))
+        return "a text cannot have the character 0 in it";
+    return NULL;
+}
+
 /* The value that begins with *event, which is used up. */
 static enum dia_status read_value(struct loader *loader, yaml_event_t *event, int level,
                                   struct tree_node **out)
@@ -204,8 +220,11 @@ static enum dia_status read_value(struct loader *loader, yaml_event_t *event, in
         yaml_event_delete(event);
         return wrong_at(loader, mark, "a rig file has no aliases; write the value itself");
     }
-    struct tree_node *node = new_node(loader, event);
+    const char *wrong = wrong_in(event);
+    struct tree_node *node = wrong ? NULL : new_node(loader, event);
     yaml_event_delete(event);
+    if (wrong)
+        return wrong_at(loader, mark, wrong);
     if (!node)
         return no_memory(loader);
     *out = node;

@@ -281,6 +281,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
 {
     char word[SHOW_WORD], value[SHOW_WORD];
     enum dia_status status = DIA_OK;
+    unsigned seen = 0;
     while (status == DIA_OK && dia_show_word(&at, word)) {
         uint8_t clause = 0;
         if (sets_a_parameter(word)) {
@@ -297,6 +298,9 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
                                          "blend, level, mask, sprite, from, for, fade-in, fade-out",
                                   near ? near : "", near ? "'?" : "");
         }
+        if (seen >> clause & 1)
+            return dia_host_wrong(wrong, "'%s' is here twice; keep one of them", word);
+        seen |= 1u << clause;
         if (!dia_show_word(&at, value))
             return dia_host_wrong(wrong, "'%s' has nothing behind it", word);
         status = read_clause(layer, rig, clause, value, wrong);

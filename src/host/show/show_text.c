@@ -306,6 +306,8 @@ static enum dia_status take_lines(struct lines *to, FILE *file)
             return dia_host_wrong(to->wrong, "%s:%u: a line is at most %d characters long",
                                   to->path, to->number, MOST_LINE - 2);
         line[length] = 0;
+        if (to->number == 1 && strncmp(line, "\xef\xbb\xbf", 3) == 0) /* some editors begin so */
+            memmove(line, line + 3, length - 2);
         drop_comment(line);
         if (line[0] != ' ' && line[0] != '\t') {
             status = take_line(to);
