@@ -132,6 +132,8 @@ static void a_picture_is_drawn_on_the_wall(void **state)
         const char *line, *says;
     } bad[] = {{"layer draw sprite many.png", "at most 255 colours"},
                {"layer draw sprite wide.png", "at most 32 by 32 pixels; this has 33 by 1"},
+               {"layer drift on handrail[120]", "write handrail[0-119], a part of that, or one as"},
+               {"layer drift on handrail[5-]", "write handrail[0-119]"},
                {"layer drift from 1s from 2s", "'from' is here twice"},
                {"layer draw sprite none.png", "none.png: cannot be read: No such file"},
                {"layer draw sprite a.show", "a.show: is no PNG"},
@@ -142,6 +144,10 @@ static void a_picture_is_drawn_on_the_wall(void **state)
         if (!strstr(wrong.text, bad[k].says))
             fail_msg("%s: said '%s'", bad[k].line, wrong.text);
     }
+    uint32_t last = show.layer_count;
+    assert_int_equal(dia_show_line(&show, &rig, "layer drift on handrail[7]", &wrong), DIA_OK);
+    assert_int_equal(show.layers[last].part[0].first, 7);
+    assert_int_equal(show.layers[last].part[0].count, 1);
     dia_show_free(&show);
 }
 

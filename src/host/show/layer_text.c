@@ -131,7 +131,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
                           near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
 }
 
-/* "handrail" or "handrail[0-59]". */
+/* "handrail", "handrail[0-59]" or "handrail[7]". */
 static enum dia_status read_part(const struct dia_rig *rig, char *text, struct dia_rig_part *part,
                                  struct dia_diagnostic *wrong)
 {
@@ -145,10 +145,14 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
     enum dia_status status = find_place(rig, text, part, &count, wrong);
     if (status != DIA_OK || !bracket)
         return status;
-    if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2 || !end || bracket[1 + end] ||
-        from > to || to >= count)
-        return dia_host_wrong(wrong, "'%s' has elements 0 to %u; write %s[0-%u], or a part of that",
-                              text, (unsigned)(count - 1), text, (unsigned)(count - 1));
+    if (sscanf(bracket + 1, "%6u]%n", &from, &end) == 1 && end)
+        to = from;
+    else if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2)
+        end = 0;
+    if (!end || bracket[1 + end] || from > to || to >= count)
+        return dia_host_wrong(
+            wrong, "'%s' has elements 0 to %u; write %s[0-%u], a part of that, or one as %s[0]",
+            text, (unsigned)(count - 1), text, (unsigned)(count - 1), text);
     part->first = from;
     part->count = to - from + 1;
     return DIA_OK;
