@@ -62,6 +62,11 @@ static enum dia_status take(struct dia_rig_sprite *sprite, cairo_surface_t *pict
     return DIA_OK;
 }
 
+static uint32_t number_at(const uint8_t *at)
+{
+    return (uint32_t)at[0] << 24 | (uint32_t)at[1] << 16 | (uint32_t)at[2] << 8 | at[3];
+}
+
 /* How large a PNG is, by its first 24 bytes (W3C PNG, 5.2 and 11.2.1): before anything is decoded,
  * which may take any amount of memory. */
 static enum dia_status has_a_size(const char *path, struct dia_diagnostic *wrong)
@@ -79,8 +84,7 @@ static enum dia_status has_a_size(const char *path, struct dia_diagnostic *wrong
         return dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(failed));
     if (got != sizeof head || memcmp(head, begins, sizeof begins) != 0)
         return dia_host_wrong(wrong, "%s: is no PNG", path);
-    uint32_t columns = (uint32_t)head[16] << 24 | head[17] << 16 | head[18] << 8 | head[19];
-    uint32_t rows = (uint32_t)head[20] << 24 | head[21] << 16 | head[22] << 8 | head[23];
+    uint32_t columns = number_at(head + 16), rows = number_at(head + 20);
     if (columns > DIA_RIG_SPRITE || rows > DIA_RIG_SPRITE)
         return dia_host_wrong(wrong, "%s: a sprite has at most %d by %d pixels; this has %u by %u",
                               path, DIA_RIG_SPRITE, DIA_RIG_SPRITE, columns, rows);
