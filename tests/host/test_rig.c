@@ -284,6 +284,21 @@ static void each_mistake_in_a_device_is_told(void **state)
 }
 
 /* As many modules of digits as there may be: 256 digits, and their text is read. */
+/* Where nothing is said: lamps are red, a character display yellow-green. */
+static void colours_that_are_not_said_are_the_usual_ones(void **state)
+{
+    (void)state;
+    int displays = 0;
+    assert_int_equal(dia_rig_load(&rig, "rigs/all.rig.yaml", &wrong), DIA_OK);
+    for (uint32_t i = 0; i < rig.device_count; i++) {
+        int is_display = dia_rig_lies(&rig.devices[i]) == DIA_LIES_CELLS;
+        displays += is_display;
+        if (is_display)
+            assert_true(rig.devices[i].colour.g > rig.devices[i].colour.r);
+    }
+    assert_true(displays > 1);
+}
+
 static void the_longest_chain_of_digits_is_read(void **state)
 {
     (void)state;
@@ -397,6 +412,7 @@ int main(void)
         cmocka_unit_test(each_mistake_is_told_with_its_place_and_what_is_right),
         cmocka_unit_test(a_chip_with_a_clock_line_wants_its_keys),
         cmocka_unit_test(each_mistake_in_a_device_is_told),
+        cmocka_unit_test(colours_that_are_not_said_are_the_usual_ones),
         cmocka_unit_test(the_longest_chain_of_digits_is_read),
         cmocka_unit_test(files_that_are_no_rig_are_refused),
         cmocka_unit_test(damaged_files_never_crash),

@@ -32,9 +32,18 @@ static uint32_t most_given(const struct dia_reel *reel)
     return most;
 }
 
+/* "1.24 A", "17 mA", "0.4 mA": with what there is to tell of a small one. */
+static void write_current(uint32_t ua, char *text, size_t size)
+{
+    if (ua >= 999500)
+        snprintf(text, size, "%.2f A", ua / 1e6);
+    else
+        snprintf(text, size, "%.*f mA", ua != 0 && ua < 9950, ua / 1e3);
+}
+
 void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
 {
-    char line[160], from[40], to[40];
+    char line[160], from[40], to[40], current[40];
     uint64_t last_us = reel->time_us[reel->frames - 1];
     dia_quantity_write((int64_t)(reel->time_us[0] / 1000), DIA_TIME, from, sizeof from);
     dia_quantity_write((int64_t)(last_us / 1000), DIA_TIME, to, sizeof to);
@@ -45,7 +54,8 @@ void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
         snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
                  (unsigned)reel->frames);
     dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
-    snprintf(line, sizeof line, "%s %.2f A from %s", reel->frames == 1 ? "draws" : "draws up to",
-             most_given(reel) / 1e6, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
+    write_current(most_given(reel), current, sizeof current);
+    snprintf(line, sizeof line, "%s %s from %s", reel->frames == 1 ? "draws" : "draws up to",
+             current, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
     dia_picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
 }

@@ -139,8 +139,9 @@ static enum dia_status read_colour(struct rig_reader *reader, const struct tree_
         const char *name;
         struct dia_rgb colour;
     } known[] = {
-        {"red", {255, 36, 16}},   {"amber", {255, 140, 0}}, {"yellow", {255, 200, 30}},
-        {"green", {60, 230, 60}}, {"blue", {40, 90, 255}},  {"white", {255, 250, 235}},
+        {"red", {255, 36, 16}},           {"amber", {255, 140, 0}}, {"yellow", {255, 200, 30}},
+        {"green", {60, 230, 60}},         {"blue", {40, 90, 255}},  {"white", {255, 250, 235}},
+        {"yellow-green", {165, 205, 40}},
     };
     if (text[0] == 0)
         return DIA_OK;
@@ -152,10 +153,11 @@ static enum dia_status read_colour(struct rig_reader *reader, const struct tree_
     }
     unsigned long value = strtoul(text + 1, NULL, 16);
     if (text[0] != '#' || strlen(text) != 7 || strspn(text + 1, "0123456789abcdefABCDEF") != 6)
-        return dia_rig_wrong_value(reader, dia_tree_get(node, "colour"),
-                                   "'colour' is red, amber, yellow, green, blue, white, or as "
-                                   "\"#ff2410\"; found '%.20s'",
-                                   text);
+        return dia_rig_wrong_value(
+            reader, dia_tree_get(node, "colour"),
+            "'colour' is red, amber, yellow, yellow-green, green, blue, white, or as "
+            "\"#ff2410\"; found '%.20s'",
+            text);
     *colour = (struct dia_rgb){(uint8_t)(value >> 16), (uint8_t)(value >> 8), (uint8_t)value};
     return DIA_OK;
 }
@@ -218,6 +220,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
         status = read_pins(reader, node, rig, device, words.digits);
     if (status == DIA_OK)
         status = dia_rig_read_at(reader, node, &device->at);
+    if (status == DIA_OK && words.colour[0] == 0 && dia_rig_lies(device) == DIA_LIES_CELLS)
+        strcpy(words.colour, "yellow-green"); /* as most are */
     if (status == DIA_OK)
         status = read_colour(reader, node, words.colour, &device->colour);
     device->count = words.chips ? words.chips : 1;
