@@ -104,6 +104,16 @@ static int read_lines(struct play *play)
     return CLI_FINE;
 }
 
+/* A rig of nothing but displays that have a text shows those; what else has lamps stays dark. */
+static int shows_texts(const struct dia_rig *rig)
+{
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        if (rig->devices[i].text[0][0] == 0)
+            return 0;
+    }
+    return rig->lane_count == 0 && rig->device_count != 0;
+}
+
 static int read_layers(struct play *play)
 {
     struct dia_diagnostic wrong = {""};
@@ -118,6 +128,12 @@ static int read_layers(struct play *play)
     }
     if (code == CLI_FINE)
         code = read_lines(play);
+    if (code == CLI_FINE && play->show.layer_count == 0 && shows_texts(&play->rig)) {
+        struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
+        dia_rig_layer_init(layer, &dia_look_steady);
+        layer->level = 0;
+        play->texts = 1;
+    }
     if (code == CLI_FINE && play->show.layer_count == 0)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "no look; write '--look NAME', 'diachrome looks' has the names");
@@ -140,6 +156,8 @@ const char *play_name(const struct play *play)
         snprintf(name, sizeof name, "%.60s", slash ? slash + 1 : play->show_path);
         return name;
     }
+    if (play->texts)
+        return "texts";
     if (play->show.layer_count == 1)
         return look;
     snprintf(name, sizeof name, "%s and %" PRIu32 " more", look, play->show.layer_count - 1);

@@ -24,6 +24,7 @@ struct play {
     int hold;
     uint32_t from_ms, for_ms, frames, rate_mhz;
     /* signal_text: of a signal and not of a rig, which is not read then */
+    int texts;      /* 1: nothing but what the displays say */
     uint32_t sheet; /* not 0: so many frames at even distances over for_ms, instead of all */
     uint32_t shown; /* frames that were, by play_run */
     struct dia_rig rig;

@@ -170,6 +170,18 @@ static void each_fault_finds_itself(void **state)
     }
 }
 
+/* Displays with a text need no look; lamps do. */
+static void texts_show_without_a_look(void **state)
+{
+    (void)state;
+    for (size_t a = 0; a < THINGS; a++) {
+        write_rig(&things[a], NULL);
+        int text = things[a].body && strstr(things[a].body, "text:") != NULL;
+        assert_int_equal(run("$D render alone.rig.yaml --out one.csv"), text ? 0 : 2);
+        says(text ? "one.csv: texts at 0 s" : "no look; write '--look NAME'");
+    }
+}
+
 /* DIO is open-drain: the chip pulls it low for keys and answers. */
 static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
@@ -194,6 +206,7 @@ int main(void)
         cmocka_unit_test(a_frame_by_itself_is_that_of_the_run_and_all_is_sound),
         cmocka_unit_test(so_it_is_in_pairs),
         cmocka_unit_test(each_fault_finds_itself),
+        cmocka_unit_test(texts_show_without_a_look),
         cmocka_unit_test(a_line_that_goes_both_ways_wants_a_shifter_that_does),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
