@@ -41,7 +41,7 @@ enum { LEFT_BITS = 5, RIGHT_BITS = 10, ABOVE_BITS = 3, BEGUN = 16 };
 /* On to another cell, with the corners it shares with the one before. */
 static void move(struct noise_cell *cell, uint32_t column)
 {
-    uint32_t apart = column - cell->column;
+    uint32_t apart = cell->known & BEGUN ? column - cell->column : 0;
     uint16_t *corner = cell->corner;
     uint8_t known = cell->known;
     if (apart == 65536u) {
@@ -90,11 +90,11 @@ static uint8_t go_to(struct noise_cell *cell, uint32_t x, uint32_t y)
     uint8_t begins = !(cell->known & BEGUN), moves = begins || column != cell->column;
     if (moves)
         move(cell, column);
-    if (y_part != cell->y || begins) {
+    if (begins || y_part != cell->y) {
         cell->y = y_part;
         cell->down = noise_eased(y_part >> 1);
     }
-    if (x_part == cell->x && !begins)
+    if (!begins && x_part == cell->x)
         return moves;
     cell->x = x_part;
     cell->across = noise_eased(x_part >> 1);
