@@ -145,7 +145,7 @@ static void memory(const struct dia_check *check, const struct dia_rig *rig, int
            rig->controller.ram_bytes, needed * 100.0 / rig->controller.ram_bytes);
 }
 
-/* Only pixels are dimmed; lamps draw what their resistors let through. */
+/* Whether pixels are on a supply: the limiter dims them, and nothing else. */
 static int feeds_lanes(const struct dia_rig *rig, uint32_t supply)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
