@@ -27,8 +27,8 @@ DIA_BEGIN
  * A drawing goes over what the pixels show already, and leaves it where no figure is. As a layer
  * (see layer.h) it is rendered by dia_drawing_render.
  *
- * On surfaces of colour an edge is soft over soft_um; one pitch of it makes slanted edges smooth
- * and movement even. On lamps that are on or off leave it 0: an element is covered or not.
+ * An element is lit by the part of it that is covered, in linear light: what moves glides, and
+ * keeps its light on the way. On lamps that are on or off set `hard`: an element is covered or not.
  *
  * Cost: of a straight line only the elements that a figure reaches over, of all else every element
  * for every figure; a polygon with its edges, with a root for each. 1.2 KB of stack on an
@@ -36,7 +36,7 @@ DIA_BEGIN
  * Context: any; threads may work at once on objects of their own.
  */
 enum dia_figure_kind {
-    DIA_FIGURE_POINT,     /* the element at `at`; softly, those around it */
+    DIA_FIGURE_POINT,     /* a pitch wide and high, around `at` */
     DIA_FIGURE_LINE,      /* from `at` to `to`, width_um wide */
     DIA_FIGURE_RECTANGLE, /* from the corner `at` to the corner `to` */
     DIA_FIGURE_DISC,      /* around `at`, of radius size_um */
@@ -58,11 +58,13 @@ struct dia_sprite {
 struct dia_figure {
     uint8_t kind;   /* enum dia_figure_kind */
     uint8_t filled; /* 0: of a rectangle, disc or polygon, only the outline, inside its edge */
+    uint8_t hard;   /* 1: an element is covered or not, by its middle; soft_um does not count */
     struct dia_rgb colour;
-    struct dia_point at, to;         /* within 500 m */
-    int32_t size_um;                 /* radius of a disc, edge of a sprite's cell (0: a pitch) */
-    int32_t width_um;                /* of a line or an outline; 0: a pitch */
-    int32_t soft_um;                 /* from all to nothing, half of it outside; 0: none */
+    struct dia_point at, to; /* within 500 m */
+    int32_t size_um;         /* radius of a disc, edge of a sprite's cell (0: a pitch) */
+    int32_t width_um;        /* of a line or an outline; 0: a pitch */
+    int32_t soft_um; /* an edge from all to nothing, half of it outside; in whole pitches, one and
+                        more */
     const struct dia_point *corners; /* of a polygon, 3..DIA_CORNERS_MAX */
     uint8_t corner_count;
     const struct dia_sprite *sprite;

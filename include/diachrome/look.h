@@ -24,9 +24,9 @@ DIA_BEGIN
  * that renders elements first .. first + n - 1 into out (n colours). Stay inside the ranges that
  * the comments state: dia_look_check() tells; a render call does not look again.
  *
- * Cost: a look takes a few thousand cycles a frame on an ATmega328P and 20 to 800 a pixel, flame
- * 1,300 and water 2,300 (build/tests/look-cycles lists them); some nanoseconds a pixel on a
- * desktop. Stack: about 10 * DIA_RUN bytes.
+ * Cost: a look takes a few thousand cycles a frame on an ATmega328P (chase 26,000) and 20 to 800 a
+ * pixel, columns 1,200, flame 1,300 and water 2,300 (build/tests/look-cycles lists them); some
+ * nanoseconds a pixel on a desktop. Stack: about 10 * DIA_RUN bytes, on a desktop 2 KB.
  * Context: any; threads may work at once on objects of their own.
  */
 
@@ -100,7 +100,7 @@ struct dia_chase {
     struct dia_rgb colour, background;
     int32_t lights;     /* on the surface, 1..100; they always fit */
     int32_t tail;       /* dia_share 328..32768 of the distance between two that a light and its
-                           tail take; the tail fades in sRGB codes */
+                           tail take: an element fully lit, then less and less */
     int32_t speed_um_s; /* -10000000..10000000; positive moves away from the start */
 };
 void dia_chase_defaults(struct dia_chase *p);
@@ -275,7 +275,7 @@ struct dia_draw {
     int32_t corners, turn;     /* of a polygon: 3..16; dia_share 0..32768 of a turn */
     int32_t size_um;           /* radius of a disc or polygon; 0..100000000, as the next two */
     int32_t width_um, soft_um; /* as in draw.h */
-    int32_t fill;              /* 0 all, 1 outline */
+    int32_t fill, edge;        /* 0 all, 1 outline; 0 smooth, 1 hard */
     int32_t speed_x_um_s, speed_y_um_s; /* -10000000..10000000 */
     int32_t every_x_um, every_y_um;     /* 0..100000000 */
     int32_t mirror;                     /* 0 none, 1 x, 2 y, 3 both */

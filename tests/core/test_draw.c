@@ -80,6 +80,7 @@ static void figures_lie_where_they_should(void **state)
         struct dia_figure figure = figures[k].figure;
         struct dia_drawing drawing = {.figures = &figure, .count = 1};
         figure.colour = lit;
+        figure.hard = 1;
         assert_string_equal(seen(&drawing, 0), figures[k].by_hand);
     }
 }
@@ -202,28 +203,57 @@ static void sprites_show_what_is_below_and_take_turns(void **state)
     assert_string_equal(seen(&drawing, 600), first);
 }
 
-/* The level of soft edges against the same figures in doubles: discs, lines and polygons anywhere,
- * some as small as a pitch and some larger than the wall. */
-static double distance(const struct dia_figure *f, double x, double y)
+/* How much of an element is covered against its area: of 32 by 32 points of it those inside, in
+ * doubles. Discs, lines and triangles anywhere, some as small as a pitch and some larger than the
+ * wall. On most elements it is right to a hundredth; a sharp corner on an element is not. */
+static int covers(const struct dia_figure *f, double x, double y)
 {
     double cx = f->at.x_um, cy = f->at.y_um;
     if (f->kind == DIA_FIGURE_DISC)
-        return hypot(x - cx, y - cy) - f->size_um;
+        return hypot(x - cx, y - cy) < f->size_um;
+    if (f->kind == DIA_FIGURE_POLYGON) {
+        int odd = 0;
+        for (int k = 0; k < 3; k++) {
+            const struct dia_point *a = &f->corners[k], *b = &f->corners[(k + 1) % 3];
+            if ((a->y_um > y) != (b->y_um > y))
+                odd ^= x < a->x_um + (y - a->y_um) * (b->x_um - a->x_um) / (b->y_um - a->y_um);
+        }
+        return odd;
+    }
     double dx = f->to.x_um - cx, dy = f->to.y_um - cy, length = hypot(dx, dy);
     double along = ((x - cx) * dx + (y - cy) * dy) / length;
     double across = ((x - cx) * dy - (y - cy) * dx) / length;
-    return fmax(fabs(across) - f->width_um / 2.0, fmax(-along, along - length));
+    return fabs(across) < f->width_um / 2.0 && along > 0 && along < length;
 }
 
-static void soft_edges_are_as_they_should(void **state)
+static double area(const struct dia_figure *f, double left, double top)
+{
+    int inside = 0;
+    for (int k = 0; k < 32 * 32; k++)
+        inside += covers(f, left + (k % 32 + 0.5) * 10000 / 32, top + (k / 32 + 0.5) * 10000 / 32);
+    return inside / 1024.0;
+}
+
+static double light_of(uint8_t code)
+{
+    double c = code / 255.0;
+    return c <= 0.04045 ? c / 12.92 : pow((c + 0.055) / 1.055, 2.4);
+}
+
+static void elements_are_lit_by_what_is_covered(void **state)
 {
     (void)state;
+    static const int kinds[] = {DIA_FIGURE_DISC, DIA_FIGURE_LINE, DIA_FIGURE_POLYGON};
     uint32_t random = 5;
-    int worst = 0, between = 0;
-    for (int round = 0; round < 400; round++) {
-        struct dia_figure f = {.kind = round % 2 ? DIA_FIGURE_DISC : DIA_FIGURE_LINE,
+    double worst[3] = {0, 0, 0}, all[3] = {0, 0, 0};
+    int between = 0;
+    for (int round = 0; round < 600; round++) {
+        struct dia_point corners[3];
+        struct dia_figure f = {.kind = (uint8_t)kinds[round % 3],
                                .filled = 1,
-                               .colour = {255, 255, 255}};
+                               .colour = {255, 255, 255},
+                               .corners = corners,
+                               .corner_count = 3};
         struct dia_drawing drawing = {.figures = &f, .count = 1};
         struct dia_rgb pixels[COUNT] = {{0}};
         f.at = (struct dia_point){(int32_t)random_below(&random, 80000),
@@ -231,20 +261,20 @@ static void soft_edges_are_as_they_should(void **state)
         f.to = (struct dia_point){f.at.x_um + 5000 + (int32_t)random_below(&random, 80000),
                                   (int32_t)random_below(&random, 60000)};
         f.size_um = 5000 + (int32_t)random_below(&random, 60000);
-        f.width_um = 5000 + (int32_t)random_below(&random, 40000);
-        f.soft_um = 5000 + (int32_t)random_below(&random, 30000);
+        f.width_um = 10000 + (int32_t)random_below(&random, 40000);
+        dia_corners_regular(corners, 3, f.at, f.size_um + 10000, random);
         dia_drawing_render(&drawing, &wall, 0, 0, COUNT, pixels);
         for (uint16_t i = 0; i < COUNT; i++) {
             struct dia_point at = dia_surface_point(&wall, i);
-            double off = distance(&f, at.x_um + 5000.0, at.y_um + 5000.0);
-            double level = 255 * fmin(1, fmax(0, 0.5 - off / f.soft_um));
-            int error = abs((int)lround(level) - pixels[i].r);
-            worst = error > worst ? error : worst;
+            double error = fabs(light_of(pixels[i].r) - area(&f, at.x_um, at.y_um));
+            worst[round % 3] = fmax(worst[round % 3], error);
+            all[round % 3] += error / 200 / COUNT;
             between += pixels[i].r > 0 && pixels[i].r < 255;
         }
     }
     assert_true(between > 2000);
-    assert_in_range(worst, 0, 2); /* of 255 */
+    assert_true(worst[0] < 0.06 && worst[1] < 0.13 && worst[2] < 0.35);
+    assert_true(all[0] < 0.004 && all[1] < 0.009 && all[2] < 0.008);
 }
 
 /* Where a drawing is not, no blend changes what is below; scrolling is the same after 2^32 ms. */
@@ -330,7 +360,7 @@ int main(void)
         cmocka_unit_test(on_a_line_nothing_is_missed),
         cmocka_unit_test(drawings_move_repeat_and_mirror),
         cmocka_unit_test(sprites_show_what_is_below_and_take_turns),
-        cmocka_unit_test(soft_edges_are_as_they_should),
+        cmocka_unit_test(elements_are_lit_by_what_is_covered),
         cmocka_unit_test(drawings_are_layers),
         cmocka_unit_test(the_largest_drawings_stay_in_their_numbers),
     };

@@ -20,6 +20,14 @@ static const DIA_ROM struct dia_look *const looks[] = {LOOKS, NULL};
 #define looks dia_looks
 #endif
 
+/* Of those some leave out the frames of single looks, or those of stacks. */
+#ifndef FRAMES
+#define FRAMES 1
+#endif
+#ifndef STACKS
+#define STACKS 1
+#endif
+
 static union dia_look_values values;
 static struct dia_rgb pixels[COUNT];
 static uint8_t bytes[4 * COUNT];
@@ -105,7 +113,7 @@ int main(void)
     board_begin();
     for (const DIA_ROM struct dia_look *const *look = looks; *look; look++) {
         (*look)->defaults(&values);
-        for (uint8_t t = 0; t < sizeof times / sizeof times[0]; t++) {
+        for (uint8_t t = 0; FRAMES && t < sizeof times / sizeof times[0]; t++) {
             say((*look)->name);
             board_put(' ');
             say_hex(times[t]);
@@ -117,6 +125,8 @@ int main(void)
             }
             board_put('\n');
         }
+        if (!STACKS)
+            continue;
         say((*look)->name);
         for (uint8_t blend = DIA_BLEND_OVER; blend <= DIA_BLEND_DARKEN; blend++) {
             board_put(' ');

@@ -35,18 +35,30 @@ compile "$out/arm/library" "$arm" $library
 # shellcheck disable=SC2086
 compile "$out/avr/fast" "$avr -O2" $library
 
-# In parts of three looks, which fit an ATmega328P; drawing needs one for itself.
+# In parts of three looks, which fit an ATmega328P; drawing needs two for itself.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
 part=0
+checksum() { # LOOKS [OPTION]
+    part=$((part + 1))
+    # shellcheck disable=SC2086
+    $avr -mrelax -DLOOKS="$1" $2 -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
+        "$out"/avr/library/*.o -o "$out/avr/checksum_$part.elf"
+}
 sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/look/looks.c |
     grep -o '&dia_look_[a-z_]*' | paste -sd',,\n' |
     sed 's/,&dia_look_draw/\n\&dia_look_draw/' >"$out/avr/looks"
+row=0
 while read -r looks; do
-    part=$((part + 1))
-    $avr -mrelax -DLOOKS="$looks" -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
-        "$out"/avr/library/*.o -o "$out/avr/checksum_$part.elf"
+    row=$((row + 1))
+    case $looks in
+    *draw*)
+        checksum "$looks" -DSTACKS=0
+        checksum "$looks" -DFRAMES=0
+        ;;
+    *) checksum "$looks" "" ;;
+    esac
     $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
-        -o "$out/avr/looks_$part.elf"
+        -o "$out/avr/looks_$row.elf"
 done <"$out/avr/looks"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \

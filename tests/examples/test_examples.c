@@ -30,8 +30,10 @@ static const struct {
     /* a ring 20 mm from the middle of a wall of 80 mm, halfway to it no more than half lit */
     {"wall_of_panels", "........\n...OO...\n..OOOO..\n.OO..OO.\n"
                        ".OO..OO.\n..OOOO..\n...OO...\n........\n"},
-    /* the front at 0.8 m: element 7 and 6 full, then a third less each; 100 of blue below it */
-    {"layers", "0064 0064 0064 0064 56ba aaff ffff feff 0064"},
+    /* the front at 0.8 m: element 7 full, then a tail that is 1, 1/2 and 0 at the sides of
+       elements, means of the squares 0.583 and 0.083, in 256ths 149 and 21.3 (and a little, as it
+       is not yet at 0.8 m: 22), codes 201 and 83; 100 of blue below it */
+    {"layers", "0064 0064 0064 0064 0064 53b7 c9ff ffff 0064"},
     /* due at 66 and 100 ms while frame 1 takes 110: those are left out, and 133 is 10 ms late */
     {"frame_clock", "frame 4 at 133 ms, 10067 us late, 2 left out\n"},
     /* half of full light is code 188; the mean of red and green in OKLab is 208.2 168.4 0 by its
@@ -49,12 +51,13 @@ static const struct {
     {"drawing", ".....******.....\n.....******.....\n......****......\n................\n"
                 "....<.OO........\n.....<OOO.......\n....<.OO........\n"},
     {"drawing", "OO............<.\nOOO............<\nOO............<.\n"},
-    /* three lights on 24: one in each 8, its tail of half of that behind it */
-    {"all_looks", "3 lights  #    .-+#    .-+#    .-+\n"},
+    /* three lights on 24: one in each 8, the head and three of tail in half of that: light of 0.70,
+       0.26 and 0.04, codes 219, 140 and 54 */
+    {"all_looks", "3 lights      .-*#    .-*#    .-*#\n"},
     /* begun at 0.6 + 0.3 s, as no second press comes: 5 mm at 1 s, 30 mm at 1.5 s; faster and red
      * from 2.1 s on */
     {"keys_and_layers",
-     " 500 ms, green 230                     \n1000 ms, green 230 -                   \n"
+     " 500 ms, green 230                     \n1000 ms, green 230 +                   \n"
      "1500 ms, green 230 ###                 \n"},
     {"keys_and_layers", "3000 ms, green   0 "},
     {"direct_digits", " _   _   _      \n"

@@ -298,9 +298,10 @@ static void segments_without_a_text_show_looks(void **state)
     struct dia_player *player = dia_player_new(&all, &wrong);
     assert_non_null(player);
     dia_show_init(&show);
-    snprintf(line, sizeof line,
-             "layer draw figure=rectangle colour=white on hut x=-1m y=-1m to-x=%dmm to-y=1m",
-             all.devices[hut].pitch_um / 2000);
+    snprintf(
+        line, sizeof line,
+        "layer draw figure=rectangle edge=hard colour=white on hut x=-1m y=-1m to-x=%dmm to-y=1m",
+        all.devices[hut].pitch_um / 2000);
     assert_int_equal(dia_show_line(&show, &all, line, &wrong), DIA_OK);
     assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
     assert_int_equal(dia_show_play(&show, player, 0, 1, NULL), DIA_OK);

@@ -73,6 +73,38 @@ static struct colour palette(const struct colour *colours, int count, float valu
     return (struct colour){out[0], out[1], out[2]};
 }
 
+/* Two colours, of which the second covers a part of elements: mixed in linear light, and back. */
+struct pair {
+    struct colour from, to;
+};
+
+static struct pair covering(struct colour from, struct colour to)
+{
+    return (struct pair){{powf(from.r, 2.2f), powf(from.g, 2.2f), powf(from.b, 2.2f)},
+                         {powf(to.r, 2.2f), powf(to.g, 2.2f), powf(to.b, 2.2f)}};
+}
+
+static struct colour cover(struct pair pair, float part)
+{
+    struct colour light = mix(pair.from, pair.to, part);
+    return (struct colour){powf(light.r, 1 / 2.2f), powf(light.g, 1 / 2.2f),
+                           powf(light.b, 1 / 2.2f)};
+}
+
+/* How much light of a head of 1 and a tail lies on an element of a width: what lies before its far
+ * side less what lies before its near side. */
+static float light_up_to(float behind, float head, float tail)
+{
+    float in_head = fminf(fmaxf(behind, 0), head), in_tail = fminf(fmaxf(behind - head, 0), tail);
+    float left = 1 - in_tail / tail;
+    return in_head + tail / 3 * (1 - left * left * left);
+}
+
+static float tail_on(float behind, float width, float head, float tail)
+{
+    return (light_up_to(behind, head, tail) - light_up_to(behind - width, head, tail)) / width;
+}
+
 static void steady(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
     (void)ms;
@@ -103,10 +135,11 @@ static void wipe(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
     float phase = part_of((float)ms / 4000) * 2, length = (float)count * PITCH;
     struct colour a = rgb(255, 150, 40), b = rgb(0, 20, 60);
+    struct pair both = phase < 1 ? covering(b, a) : covering(a, b);
     float edge = part_of(phase) * (length + 100);
     for (uint32_t i = 0; i < count; i++) {
         float level = fminf(fmaxf((edge - (float)i * PITCH) / 100, 0), 1);
-        put(bytes, i, phase < 1 ? mix(b, a, level) : mix(a, b, level));
+        put(bytes, i, cover(both, level));
     }
 }
 
@@ -145,36 +178,30 @@ static void waves(uint32_t count, uint32_t ms, uint8_t *bytes)
 
 static void chase(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
+    struct pair both = covering(rgb(0, 0, 16), rgb(255, 200, 120));
+    float width = 3 / (float)count;
     for (uint32_t i = 0; i < count; i++) {
-        float behind = 1 - part_of(3 * (float)i / (float)count - (float)ms * 0.0001f);
-        float level = behind < 0.5f ? 1 - behind / 0.5f : 0;
-        put(bytes, i, mix(rgb(0, 0, 16), rgb(255, 200, 120), level));
+        float behind = 1 - part_of(width * (float)i - (float)ms * 0.0001f);
+        put(bytes, i, cover(both, tail_on(behind, width, width, 0.5f - width)));
     }
 }
 
 static void pulse(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
+    struct pair both = covering(rgb(0, 0, 10), rgb(200, 230, 255));
     float front = fmodf((float)ms * 0.8f, (float)count * PITCH + 430 + 800);
-    for (uint32_t i = 0; i < count; i++) {
-        float behind = front - (float)i * PITCH, level = 0;
-        if (behind > 0 && behind < PITCH)
-            level = behind / PITCH;
-        else if (behind >= PITCH && behind < 30)
-            level = 1;
-        else if (behind >= 30 && behind < 430)
-            level = 1 - (behind - 30) / 400;
-        put(bytes, i, mix(rgb(0, 0, 10), rgb(200, 230, 255), level));
-    }
+    for (uint32_t i = 0; i < count; i++)
+        put(bytes, i, cover(both, tail_on(front - (float)i * PITCH, PITCH, 30, 400)));
 }
 
 static void bounce(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
+    struct pair both = covering(rgb(0, 0, 0), rgb(255, 40, 20));
     float phase = part_of((float)ms / 3000) * 2, way = phase < 1 ? phase : 2 - phase;
     float from = way * ((float)count * PITCH - 60), to = from + 60;
     for (uint32_t i = 0; i < count; i++) {
         float low = fmaxf((float)i * PITCH, from), high = fminf((float)(i + 1) * PITCH, to);
-        float level = high > low ? (high - low) / PITCH : 0;
-        put(bytes, i, mix(rgb(0, 0, 0), rgb(255, 40, 20), level));
+        put(bytes, i, cover(both, high > low ? (high - low) / PITCH : 0));
     }
 }
 
@@ -201,10 +228,11 @@ static void beam(uint32_t count, uint32_t ms, uint8_t *bytes)
 
 static void columns(uint32_t count, uint32_t ms, uint8_t *bytes)
 {
+    struct pair both = covering(rgb(0, 6, 4), rgb(150, 255, 170));
+    const float width = PITCH / 150;
     for (uint32_t i = 0; i < count; i++) {
-        float place = (float)i * PITCH / 150 - (float)ms * 0.001f + hashed(0, 1);
-        float behind = 1 - part_of(place);
-        put(bytes, i, mix(rgb(0, 6, 4), rgb(150, 255, 170), behind < 0.5f ? 1 - 2 * behind : 0));
+        float behind = 1 - part_of((float)i * width - (float)ms * 0.001f + hashed(0, 1));
+        put(bytes, i, cover(both, tail_on(behind, width, width, 0.5f - width)));
     }
 }
 

@@ -4,8 +4,9 @@
 
 #include "../look/once.h"
 #include <diachrome/config.h>
-#include "../shade.h"
 #include "figure.h"
+
+#define AT_ONCE (DIA_RUN / 2) /* elements: each takes 12 bytes of stack */
 
 /* From places on the surface to places on the drawing, along one axis. */
 struct across {
@@ -61,7 +62,7 @@ static void onto_one_copy(int32_t *um, uint32_t n, int32_t every)
 /* Of elements first .. first + n - 1. */
 static void across_run(const struct across *axis, uint32_t first, uint32_t n, int32_t *out)
 {
-    uint32_t places[DIA_RUN];
+    uint32_t places[AT_ONCE];
     dia_ramp_run(&axis->ramp, first, n, places);
     for (uint32_t i = 0; i < n; i++) {
         int32_t um = (int32_t)places[i];
@@ -71,31 +72,57 @@ static void across_run(const struct across *axis, uint32_t first, uint32_t n, in
         onto_one_copy(out, n, (int32_t)axis->every_um);
 }
 
-static void paint_sprite(const struct figure *figure, uint32_t ms, const int32_t *x,
-                         const int32_t *y, uint32_t n, struct dia_rgb *out)
+/* A place on its copy, and on the copy beside it where the element lies over the end of both. */
+static uint8_t both_copies(const struct figure *figure, const struct across *axis, int32_t um,
+                           int32_t on[2])
 {
-    const struct dia_sprite *sprite = figure->of->sprite;
-    uint32_t each = (uint32_t)sprite->columns * sprite->rows, picture = 0;
-    if (sprite->pictures > 1 && sprite->each_ms) {
-        dia_phase turn = dia_phase_at(ms, (uint32_t)sprite->pictures * sprite->each_ms);
-        picture = (turn >> 16) * sprite->pictures >> 16;
-    }
-    for (uint32_t i = 0; i < n; i++) {
-        int32_t cell = dia_figure_cell(figure, x[i], y[i]);
-        uint8_t colour = cell < 0 ? 0 : sprite->cells[picture * each + (uint32_t)cell];
-        if (colour)
-            out[i] = sprite->colours[colour - 1];
-    }
+    int32_t every = (int32_t)axis->every_um, margin = figure->margin_um;
+    on[0] = um;
+    if (every == 0 || margin == 0 || (um >= margin && um < every - margin))
+        return 1;
+    on[1] = um < margin ? um + every : um - every;
+    return 2;
 }
 
-static void paint(const struct figure *figure, const int32_t *x, const int32_t *y, uint32_t n,
-                  struct dia_rgb *out)
+static uint8_t mixed(uint8_t below, uint32_t light, uint32_t part)
 {
-    for (uint32_t i = 0; i < n; i++) {
-        uint16_t level = dia_figure_cover(figure, x[i], y[i]);
-        if (level)
-            out[i] = shade(out[i], figure->of->colour, level);
+    uint32_t sum = dia_light_of(below) * (65536u - part) + light;
+    return dia_code_of((dia_light)(sum >> 16));
+}
+
+static void put(struct dia_rgb *out, const struct cover *cover)
+{
+    uint32_t part = cover->part < 65536u ? cover->part : 65536u;
+    out->r = mixed(out->r, cover->r, part);
+    out->g = mixed(out->g, cover->g, part);
+    out->b = mixed(out->b, cover->b, part);
+}
+
+/* One element. All that covers it is added up first, then goes over what is below. */
+static void paint(const struct figure *figure, const int32_t x[2], uint8_t across,
+                  const int32_t y[2], uint8_t down, uint32_t ms, struct dia_rgb *out)
+{
+    struct cover cover = {0, 0, 0, 0};
+    const struct dia_rgb colour = figure->of->colour;
+    for (uint8_t k = 0; k < across * down; k++) {
+        int32_t at_x = x[k < across ? k : k - across], at_y = y[k >= across];
+        if (figure->of->kind == DIA_FIGURE_SPRITE)
+            dia_sprite_cover(figure, ms, at_x, at_y, &cover);
+        else
+            cover.part += dia_figure_cover(figure, at_x, at_y);
     }
+    if (cover.part == 0)
+        return;
+    if (figure->of->kind != DIA_FIGURE_SPRITE) {
+        if (cover.part >= 65535u) {
+            *out = colour;
+            return;
+        }
+        cover.r = dia_light_of(colour.r) * cover.part;
+        cover.g = dia_light_of(colour.g) * cover.part;
+        cover.b = dia_light_of(colour.b) * cover.part;
+    }
+    put(out, &cover);
 }
 
 /* How many of n elements of a straight line, from `first` on, lie before a place of the drawing. */
@@ -112,15 +139,17 @@ static void draw_figure(const struct figure *figure, const struct across *across
                         const struct across *down, uint32_t ms, uint32_t first, uint32_t i,
                         uint32_t end, struct dia_rgb *out)
 {
-    int32_t x[DIA_RUN], y[DIA_RUN];
+    int32_t x[AT_ONCE], y[AT_ONCE];
     while (i < end) {
-        uint32_t run = end - i < DIA_RUN ? end - i : DIA_RUN;
+        uint32_t run = end - i < AT_ONCE ? end - i : AT_ONCE;
         across_run(across, first + i, run, x);
         across_run(down, first + i, run, y);
-        if (figure->of->kind == DIA_FIGURE_SPRITE)
-            paint_sprite(figure, ms, x, y, run, out + i);
-        else
-            paint(figure, x, y, run, out + i);
+        for (uint32_t k = 0; k < run; k++) {
+            int32_t both_x[2], both_y[2];
+            uint8_t wide = both_copies(figure, across, x[k], both_x);
+            uint8_t high = both_copies(figure, down, y[k], both_y);
+            paint(figure, both_x, wide, both_y, high, ms, &out[i + k]);
+        }
         i += run;
     }
 }
@@ -136,10 +165,11 @@ void dia_drawing_render(const void *values, const struct dia_surface *surface, u
                 drawing->every_x_um, drawing->mirror & DIA_MIRROR_X, ms);
     across_make(&down, surface, DIA_Y, drawing->shift.y_um, drawing->speed_y_um_s,
                 drawing->every_y_um, drawing->mirror & DIA_MIRROR_Y, ms);
+    struct dia_point every = {(int32_t)across.every_um, (int32_t)down.every_um};
     uint8_t straight = !surface->layout && across.every_um == 0 && !across.mirrored;
     for (uint8_t k = 0; k < drawing->count; k++) {
         uint32_t from = 0, end = n;
-        dia_figure_make(&figure, &drawing->figures[k], surface);
+        dia_figure_make(&figure, &drawing->figures[k], surface, every);
         if (straight) {
             from = count_before(&across, figure.left, first, n);
             end = count_before(&across, figure.right + 1, first, n);

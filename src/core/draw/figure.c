@@ -4,9 +4,8 @@
 #include "../layout/polar.h"
 #include "figure.h"
 
-#define MOST      8191  /* units from the middle to either side */
-#define UNIT      16384 /* length of a direction */
-#define CELL_BITS 23    /* of a part of a cell: 255 cells fit 32 bits */
+#define MOST 8191  /* units from the middle to either side */
+#define UNIT 16384 /* length of a direction */
 
 static int32_t larger(int32_t a, int32_t b)
 {
@@ -75,14 +74,6 @@ static int16_t units(const struct figure *figure, int32_t um)
     return (int16_t)(size > 32767 ? 32767 : size);
 }
 
-/* So many cells of a sprite as end within 1.5 km: no sum is more than 31 bits. */
-static int32_t within_reach(int32_t size_um, int32_t cells)
-{
-    while (cells > 1 && size_um > 1500000000 / cells)
-        cells--;
-    return cells;
-}
-
 /* What it is around, before its width and soft edge; and how far those go beyond. */
 static int32_t outline(struct figure *figure, const struct dia_figure *of, int32_t pitch_um)
 {
@@ -102,8 +93,8 @@ static int32_t outline(struct figure *figure, const struct dia_figure *of, int32
         box_of_corners(figure, of);
         return 0;
     case DIA_FIGURE_SPRITE:
-        b.x_um += size * within_reach(size, of->sprite->columns);
-        b.y_um += size * within_reach(size, of->sprite->rows);
+        b.x_um += size * dia_sprite_within_reach(size, of->sprite->columns);
+        b.y_um += size * dia_sprite_within_reach(size, of->sprite->rows);
         break;
     case DIA_FIGURE_DISC:
         reach = of->size_um;
@@ -119,12 +110,23 @@ static int32_t outline(struct figure *figure, const struct dia_figure *of, int32
     return beyond;
 }
 
-void dia_figure_make(struct figure *figure, const struct dia_figure *of,
-                     const struct dia_surface *surface)
+/* How wide an edge is: a whole number of pitches, over which all elements together keep their light
+ * wherever it lies. */
+static int32_t in_pitches(int32_t soft_um, int32_t pitch_um)
 {
-    int32_t pitch_um = surface->pitch_um;
+    int32_t pitches = soft_um / pitch_um + (soft_um % pitch_um >= pitch_um - pitch_um / 2);
+    return pitch_um * (pitches ? pitches : 1);
+}
+
+void dia_figure_make(struct figure *figure, const struct dia_figure *of,
+                     const struct dia_surface *surface, struct dia_point every)
+{
+    int32_t pitch_um = surface->pitch_um,
+            soft_um = of->hard ? 0 : in_pitches(of->soft_um, pitch_um);
     figure->of = of;
-    int32_t beyond = outline(figure, of, pitch_um) + of->soft_um / 2 + 1;
+    figure->every = every;
+    figure->margin_um = soft_um;
+    int32_t beyond = outline(figure, of, pitch_um) + soft_um + soft_um / 2 + 1;
     int32_t width = figure->right - figure->left, height = figure->bottom - figure->top;
     figure->x = figure->left + width / 2;
     figure->y = figure->top + height / 2;
@@ -139,21 +141,22 @@ void dia_figure_make(struct figure *figure, const struct dia_figure *of,
     figure->half_x = units(figure, width / 2);
     figure->half_y = units(figure, height / 2);
     figure->width = units(figure, of->width_um ? of->width_um : pitch_um);
-    figure->soft = units(figure, of->soft_um);
-    figure->slope = figure->soft ? 0x1000000u / (uint32_t)figure->soft : 0;
+    figure->pitch = units(figure, pitch_um);
+    figure->soft = units(figure, soft_um);
     if (of->kind == DIA_FIGURE_LINE) {
         int32_t dx = (of->to.x_um - of->at.x_um) >> figure->shift;
         int32_t dy = (of->to.y_um - of->at.y_um) >> figure->shift;
         figure->half_x = (int16_t)(direction(dx, dy, &figure->ux, &figure->uy) / 2);
         figure->half_y = figure->width / 2;
+        /* an element looks wider from there: half of that keeps both its light and its shape */
+        int32_t wide = (UNIT + size_of(figure->ux) + size_of(figure->uy)) / 2;
+        figure->soft = (int16_t)(wide * figure->soft / UNIT);
     } else if (of->kind == DIA_FIGURE_POLYGON) {
         make_edges(figure, of);
     } else if (of->kind == DIA_FIGURE_SPRITE) {
-        uint32_t size = (uint32_t)(width >> figure->shift);
-        int32_t cell_um = of->size_um ? of->size_um : pitch_um;
-        uint32_t cells = (uint32_t)within_reach(cell_um, of->sprite->columns);
-        figure->per_cell = size ? ((cells << CELL_BITS) + size - 1u) / size : 0;
+        dia_sprite_make(figure, width, height, pitch_um);
     }
+    figure->slope = figure->soft ? 0x1000000u / (uint32_t)figure->soft : 0;
 }
 
 /* r times the cosine of a phase: the sine of signal.h is (1 - cos) / 2. */
@@ -175,12 +178,64 @@ void dia_corners_regular(struct dia_point *corners, uint8_t n, struct dia_point 
 
 /* ---- one element ----------------------------------------------------------------------------- */
 
-/* How far a place is outside (below 0: inside) of a box around the middle. */
-static int32_t off_box(int32_t x, int32_t y, int16_t half_x, int16_t half_y)
+/* How much of an edge that goes from nothing to all is covered, so far inside it. */
+static uint16_t inside(const struct figure *figure, int32_t in)
 {
-    return larger(size_of(x) - half_x, size_of(y) - half_y);
+    int32_t half = figure->soft / 2;
+    if (in >= half)
+        return in > 0 ? 65535u : 0; /* with a hard edge, what is just on it is not covered */
+    if (in <= -half)
+        return 0;
+    int32_t level = 32768 + (in * (int32_t)figure->slope >> 8);
+    return level > 65535 ? 65535u : level < 0 ? 0 : (uint16_t)level;
 }
 
+/* Between two edges, each so far from the middle. */
+static uint16_t between(const struct figure *figure, int32_t off, int32_t half)
+{
+    uint32_t both =
+        (uint32_t)inside(figure, half - size_of(off)) + inside(figure, half + size_of(off));
+    return both > 65535u ? (uint16_t)(both - 65535u) : 0;
+}
+
+static uint16_t in_box(const struct figure *figure, int32_t x, int32_t y, int32_t half_x,
+                       int32_t half_y)
+{
+    if (half_x <= 0 || half_y <= 0)
+        return 0;
+    uint32_t across = between(figure, x, half_x), down = between(figure, y, half_y);
+    return (uint16_t)((across * down + 65535u) >> 16);
+}
+
+/* An element and a disc that is not much larger: the mean of 8 chords, of smaller ones up to 32. */
+static uint16_t in_chords(const struct figure *figure, int32_t x, int32_t y, int32_t radius)
+{
+    int32_t pitch = figure->pitch, top = y - pitch / 2, bottom = top + pitch, sum = 0;
+    uint8_t bits = radius < pitch / 2 ? 5 : radius < pitch ? 4 : 3;
+    for (int32_t k = 1 - (1 << bits); k < 1 << bits; k += 2) {
+        int32_t off = x + (k * pitch >> (bits + 1)), left = radius * radius - off * off;
+        if (left <= 0)
+            continue;
+        int32_t half = dia_polar_root((uint32_t)left);
+        int32_t low = larger(top, -half), high = bottom < half ? bottom : half;
+        sum += high > low ? high - low : 0;
+    }
+    uint32_t level = (uint32_t)sum * (figure->slope >> 4) >> (bits + 4);
+    return level > 65535u ? 65535u : (uint16_t)level;
+}
+
+static uint16_t in_disc(const struct figure *figure, int32_t x, int32_t y, int32_t radius)
+{
+    if (radius <= 0)
+        return 0;
+    int32_t off = dia_polar_root((uint32_t)(x * x + y * y)), pitch = figure->pitch;
+    if (figure->soft != pitch || radius >= 3 * pitch || off >= radius + pitch ||
+        off <= radius - pitch)
+        return between(figure, off, radius);
+    return in_chords(figure, x, y, radius);
+}
+
+/* How far a place is outside (below 0: inside) of a polygon. */
 static int32_t off_polygon(const struct figure *figure, int32_t x, int32_t y)
 {
     uint32_t least = UINT32_MAX;
@@ -206,49 +261,30 @@ static int32_t off_polygon(const struct figure *figure, int32_t x, int32_t y)
     return odd ? -off : off;
 }
 
+/* All of it, or what is so far inside its edge. */
+static uint16_t cover(const struct figure *figure, int32_t x, int32_t y, int16_t less)
+{
+    uint8_t kind = figure->of->kind;
+    if (kind == DIA_FIGURE_DISC)
+        return in_disc(figure, x, y, figure->half_x - less);
+    if (kind == DIA_FIGURE_POLYGON)
+        return inside(figure, -off_polygon(figure, x, y) - less);
+    if (kind == DIA_FIGURE_LINE) { /* turned to lie along x */
+        int32_t along = (x * figure->ux + y * figure->uy) / UNIT;
+        y = (x * figure->uy - y * figure->ux) / UNIT;
+        x = along;
+    }
+    return in_box(figure, x, y, figure->half_x - less, figure->half_y - less);
+}
+
 uint16_t dia_figure_cover(const struct figure *figure, int32_t x_um, int32_t y_um)
 {
-    int32_t off;
     if (x_um < figure->left || x_um > figure->right || y_um < figure->top || y_um > figure->bottom)
         return 0;
     int32_t x = (x_um - figure->x) >> figure->shift, y = (y_um - figure->y) >> figure->shift;
-    switch (figure->of->kind) {
-    case DIA_FIGURE_LINE:
-        off = off_box((x * figure->ux + y * figure->uy) / UNIT,
-                      (x * figure->uy - y * figure->ux) / UNIT, figure->half_x, figure->half_y);
-        break;
-    case DIA_FIGURE_DISC:
-        off = (int32_t)dia_polar_root((uint32_t)(x * x + y * y)) - figure->half_x;
-        break;
-    case DIA_FIGURE_POLYGON:
-        off = off_polygon(figure, x, y);
-        break;
-    default:
-        off = off_box(x, y, figure->half_x, figure->half_y);
-        break;
-    }
-    if (!figure->of->filled && figure->of->kind >= DIA_FIGURE_RECTANGLE)
-        off = larger(off, -(off + figure->width));
-    int32_t half = figure->soft / 2;
-    if (off >= half) /* with no soft edge, what is just on it is not covered */
-        return 0;
-    if (off <= -half)
-        return 65535u;
-    int32_t level = 32768 - (off * (int32_t)figure->slope >> 8);
-    return level > 65535 ? 65535u : level < 0 ? 0 : (uint16_t)level;
-}
-
-int32_t dia_figure_cell(const struct figure *figure, int32_t x_um, int32_t y_um)
-{
-    const struct dia_sprite *sprite = figure->of->sprite;
-    int32_t x = ((x_um - figure->x) >> figure->shift) + figure->half_x;
-    int32_t y = ((y_um - figure->y) >> figure->shift) + figure->half_y;
-    if (x_um < figure->left || x_um > figure->right || y_um < figure->top ||
-        y_um > figure->bottom || x < 0 || y < 0)
-        return -1;
-    uint32_t column = (uint32_t)x * figure->per_cell >> CELL_BITS,
-             row = (uint32_t)y * figure->per_cell >> CELL_BITS;
-    if (column >= sprite->columns || row >= sprite->rows)
-        return -1;
-    return (int32_t)(row * sprite->columns + column);
+    uint16_t all = cover(figure, x, y, 0);
+    if (all == 0 || figure->of->filled || figure->of->kind < DIA_FIGURE_RECTANGLE)
+        return all;
+    uint16_t hole = cover(figure, x, y, figure->width);
+    return hole < all ? (uint16_t)(all - hole) : 0;
 }

@@ -5,7 +5,7 @@
 #include "look_glue.h"
 #include "once.h"
 #include "sides.h"
-#include "../shade.h"
+#include "../mix.h"
 
 void dia_bounce_defaults(struct dia_bounce *p)
 {
@@ -29,6 +29,20 @@ static uint16_t covered(uint32_t place, uint32_t pitch, uint32_t from, uint32_t 
     return (uint16_t)(part * 65535u / pitch);
 }
 
+struct bounce {
+    struct dia_ramp ramp;
+    uint32_t pitch, from, to;
+};
+
+static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
+{
+    const struct bounce *bounce = (const struct bounce *)of;
+    uint32_t places[DIA_RUN];
+    dia_ramp_run(&bounce->ramp, first, n, places);
+    for (uint32_t i = 0; i < n; i++)
+        levels[i] = covered(places[i], bounce->pitch, bounce->from, bounce->to);
+}
+
 /* Its ends are soft: an element that is half under the light is half lit, so it glides. */
 void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *surface, uint32_t ms,
                        uint32_t first, uint32_t n, struct dia_rgb *out)
@@ -37,23 +51,14 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
     uint32_t width = (uint32_t)p->width_um < length ? (uint32_t)p->width_um : length;
     uint16_t way = dia_signal_triangle(dia_phase_at(ms, (uint32_t)p->period_ms));
     uint32_t left = length - width;
-    uint32_t from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
-    struct dia_ramp ramp;
-    uint32_t places[DIA_RUN];
-    uint16_t levels[DIA_RUN];
-    dia_once_places(&ramp, surface);
-    dia_sides_fill(&ramp, DIA_FROM_START, from > pitch ? from - pitch : 0, from + width,
-                   p->background, p->background, &first, &n, &out);
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run(&ramp, first, run, places);
-        for (uint32_t i = 0; i < run; i++)
-            levels[i] = covered(places[i], pitch, from, from + width);
-        dia_shade_run(out, p->background, p->colour, levels, run);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    struct bounce bounce;
+    bounce.pitch = pitch;
+    bounce.from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
+    bounce.to = bounce.from + width;
+    dia_once_places(&bounce.ramp, surface);
+    dia_sides_fill(&bounce.ramp, DIA_FROM_START, bounce.from > pitch ? bounce.from - pitch : 0,
+                   bounce.to, p->background, p->background, &first, &n, &out);
+    dia_mix_run(out, p->background, p->colour, levels_of, &bounce, first, n);
 }
 
 static const DIA_ROM struct dia_param params[] = {

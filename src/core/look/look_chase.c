@@ -4,7 +4,8 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../shade.h"
+#include "../mix.h"
+#include "tail.h"
 
 void dia_chase_defaults(struct dia_chase *p)
 {
@@ -18,36 +19,32 @@ void dia_chase_defaults(struct dia_chase *p)
     p->speed_um_s = 300000;
 }
 
-/*
- * Each element has a place on the way from one light to the next. What is left to the light ahead
- * of it, against the length of the tail, is how far it has faded: `slope` is 65536 over that
- * length, 8 bits below the point, worked out once.
- */
+struct chase {
+    struct dia_ramp ramp;
+    struct tail tail;
+    int away;
+};
+
+static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
+{
+    const struct chase *chase = (const struct chase *)of;
+    dia_phase places[DIA_RUN];
+    dia_ramp_run(&chase->ramp, first, n, places);
+    dia_tail_turn_run(&chase->tail, chase->away, places, n, levels);
+}
+
+/* Each element has a place on the way from one light to the next. A light has a head of one
+ * element, and the tail behind it. */
 void dia_chase_render(const struct dia_chase *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    struct dia_ramp ramp;
-    uint32_t places[DIA_RUN];
-    uint16_t levels[DIA_RUN], tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
-    uint32_t slope = tail ? 0xffffffu / tail : 0;
-    int away = p->speed_um_s >= 0;
-    dia_once_turns(&ramp, surface, p->lights,
+    struct chase chase;
+    chase.away = p->speed_um_s >= 0;
+    dia_tail_make_turn(&chase.tail, (uint32_t)surface->pitch_um, (uint32_t)p->lights,
+                       (uint32_t)dia_surface_length_um(surface), (dia_share)p->tail);
+    dia_once_turns(&chase.ramp, surface, p->lights,
                    0u - dia_once_travelled(surface, p->lights, p->speed_um_s, ms));
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run(&ramp, first, run, places);
-        for (uint32_t i = 0; i < run; i++) {
-            /* behind the light: it stands at place 0 and goes towards higher ones, or lower */
-            uint16_t place = (uint16_t)(places[i] >> 16);
-            uint16_t behind = away ? (uint16_t)(0u - place) : place;
-            uint16_t level = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
-            levels[i] = level;
-        }
-        dia_shade_run(out, p->background, p->colour, levels, run);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    dia_mix_run(out, p->background, p->colour, levels_of, &chase, first, n);
 }
 
 static const DIA_ROM struct dia_param params[] = {

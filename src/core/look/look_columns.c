@@ -5,7 +5,8 @@
 #include "../noise.h"
 #include "once.h"
 #include "plane.h"
-#include "../shade.h"
+#include "../mix.h"
+#include "tail.h"
 
 void dia_columns_defaults(struct dia_columns *p)
 {
@@ -21,40 +22,42 @@ void dia_columns_defaults(struct dia_columns *p)
     p->seed = 1;
 }
 
+struct columns {
+    struct plane plane;
+    struct dia_ramp ramp;
+    struct tail tail;
+    uint32_t slot;
+    int falls;
+};
+
+static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
+{
+    const struct columns *columns = (const struct columns *)of;
+    uint32_t places[DIA_RUN], column[DIA_RUN];
+    dia_ramp_run(&columns->ramp, first, n, places);
+    if (!columns->plane.flat) {
+        dia_plane_across(&columns->plane, first, n, column);
+        for (uint32_t i = 0; i < n; i++)
+            places[i] += (uint32_t)noise_random(columns->slot, (column[i] + 0x8000u) >> 16) << 16;
+    }
+    dia_tail_turn_run(&columns->tail, columns->falls, places, n, levels);
+}
+
 /* Down a column as along a chase; where in its way each column is, is random. */
 void dia_columns_render(const struct dia_columns *p, const struct dia_surface *surface, uint32_t ms,
                         uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    struct plane plane;
-    struct dia_ramp ramp;
-    uint16_t levels[DIA_RUN];
-    uint32_t places[DIA_RUN], column[DIA_RUN], spacing = (uint32_t)p->spacing_um;
-    uint16_t tail = (uint16_t)(p->tail * 2 - (p->tail != 0));
-    uint32_t slope = 0xffffffu / tail;
-    int falls = p->speed_um_s >= 0;
-    uint32_t slot = dia_noise_slot(0, (uint32_t)p->seed);
-    uint16_t alone = 0; /* what is flat is one column */
-    dia_plane_make(&plane, surface, (uint32_t)surface->pitch_um);
-    dia_once_spaced(&ramp, &plane.down, spacing, 0u - dia_once_moved(p->speed_um_s, spacing, ms));
-    if (plane.flat)
-        alone = noise_random(slot, 0);
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_ramp_run(&ramp, first, run, places);
-        if (!plane.flat)
-            dia_plane_across(&plane, first, run, column);
-        for (uint32_t i = 0; i < run && !plane.flat; i++)
-            places[i] += (uint32_t)noise_random(slot, (column[i] + 0x8000u) >> 16) << 16;
-        for (uint32_t i = 0; i < run; i++) {
-            uint16_t place = (uint16_t)((places[i] >> 16) + alone);
-            uint16_t behind = falls ? (uint16_t)(0u - place) : place;
-            levels[i] = behind < tail ? (uint16_t)(65535u - (behind * slope >> 8)) : 0;
-        }
-        dia_shade_run(out, p->background, p->colour, levels, run);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    struct columns columns;
+    uint32_t spacing = (uint32_t)p->spacing_um;
+    columns.falls = p->speed_um_s >= 0;
+    columns.slot = dia_noise_slot(0, (uint32_t)p->seed);
+    dia_plane_make(&columns.plane, surface, (uint32_t)surface->pitch_um);
+    dia_tail_make_turn(&columns.tail, (uint32_t)surface->pitch_um, 1, spacing, (dia_share)p->tail);
+    dia_phase start = 0u - dia_once_moved(p->speed_um_s, spacing, ms);
+    if (columns.plane.flat) /* it is one column */
+        start += (uint32_t)noise_random(columns.slot, 0) << 16;
+    dia_once_spaced(&columns.ramp, &columns.plane.down, spacing, start);
+    dia_mix_run(out, p->background, p->colour, levels_of, &columns, first, n);
 }
 
 static const DIA_ROM struct dia_param params[] = {

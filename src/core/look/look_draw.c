@@ -30,6 +30,7 @@ void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface
     memset(&drawing, 0, sizeof drawing);
     figure.kind = (uint8_t)p->figure;
     figure.filled = p->fill == 0;
+    figure.hard = p->edge != 0;
     figure.colour = p->colour;
     figure.at = (struct dia_point){p->x_um, p->y_um};
     figure.to = (struct dia_point){p->to_x_um, p->to_y_um};
@@ -53,6 +54,7 @@ void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface
 
 static const DIA_ROM char figures[] = "point line rectangle disc polygon";
 static const DIA_ROM char fills[] = "all outline";
+static const DIA_ROM char edges[] = "smooth hard";
 static const DIA_ROM char mirrors[] = "none x y both";
 
 #define PLACE(field, word, says)                                                                   \
@@ -71,7 +73,8 @@ static const DIA_ROM struct dia_param params[] = {
     PLACE(to_y_um, "to-y", "the same, from the top"),
     SIZE(size_um, "radius", "of a disc or polygon"),
     SIZE(width_um, "width", "of a line or outline; 0 mm: a pitch"),
-    SIZE(soft_um, "soft", "how wide its edge goes from all to nothing"),
+    PARAM_CHOICE(dia_draw, edge, "edge", "smooth; hard: an element is covered or not", edges, 2),
+    SIZE(soft_um, "soft", "width of a smooth edge, in whole pitches; 0 mm: one"),
     PARAM_NUMBER(dia_draw, corners, "corners", "of a polygon", DIA_PARAM_COUNT, 3, DIA_CORNERS_MAX),
     PARAM_NUMBER(dia_draw, turn, "turn", "of a polygon, clockwise", DIA_PARAM_SHARE, 0,
                  DIA_SHARE_ONE),

@@ -3,8 +3,9 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../shade.h"
+#include "../mix.h"
 #include "sides.h"
+#include "tail.h"
 
 void dia_pulse_defaults(struct dia_pulse *p)
 {
@@ -21,44 +22,40 @@ void dia_pulse_defaults(struct dia_pulse *p)
     p->from = DIA_FROM_START;
 }
 
-/* The head is fully lit, the tail fades behind it; before it and behind the tail is the background.
- * Half a pitch on either side is soft, so that it glides. */
+struct pulse {
+    const struct dia_surface *surface;
+    struct dia_ramp ramp;
+    struct tail tail;
+    int32_t from;
+    uint32_t front;
+};
+
+static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
+{
+    const struct pulse *pulse = (const struct pulse *)of;
+    uint32_t places[DIA_RUN];
+    dia_sides_run(&pulse->ramp, pulse->surface, pulse->from, first, n, places);
+    for (uint32_t i = 0; i < n; i++)
+        levels[i] = tail_level(&pulse->tail, pulse->front - places[i]);
+}
+
 void dia_pulse_render(const struct dia_pulse *p, const struct dia_surface *surface, uint32_t ms,
                       uint32_t first, uint32_t n, struct dia_rgb *out)
 {
-    uint32_t head = (uint32_t)p->head_um, tail = (uint32_t)p->tail_um + (uint32_t)surface->pitch_um;
-    uint32_t soft = (uint32_t)surface->pitch_um;
-    uint32_t way = dia_sides_length(surface, p->from) + head + tail;
+    uint32_t length = (uint32_t)p->head_um + (uint32_t)p->tail_um,
+             pitch = (uint32_t)surface->pitch_um;
+    uint32_t way = dia_sides_length(surface, p->from) + length;
     uint32_t front = dia_once_gone(ms, way, (uint32_t)p->speed_um_s, (uint32_t)p->rest_ms);
-    uint32_t slope = 0xffffffffu / tail, rise = 0xffffffffu / soft;
-    uint16_t levels[DIA_RUN];
-    uint32_t places[DIA_RUN];
-    struct dia_ramp ramp;
-    dia_once_places(&ramp, surface);
-    uint32_t reach = head + soft + tail;
-    dia_sides_fill(&ramp, p->from, front > reach ? front - reach : 0, front, p->background,
+    struct pulse pulse;
+    pulse.surface = surface;
+    pulse.from = p->from;
+    pulse.front = front;
+    dia_once_places(&pulse.ramp, surface);
+    dia_tail_make(&pulse.tail, pitch, (uint32_t)p->head_um, (uint32_t)p->tail_um);
+    uint32_t reach = length + pitch;
+    dia_sides_fill(&pulse.ramp, p->from, front > reach ? front - reach : 0, front, p->background,
                    p->background, &first, &n, &out);
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_sides_run(&ramp, surface, p->from, first, run, places);
-        for (uint32_t i = 0; i < run; i++) {
-            uint32_t behind = front - places[i]; /* very large before the front */
-            uint32_t level = 0;
-            if (places[i] >= front)
-                level = 0;
-            else if (behind < soft)
-                level = behind * rise >> 16;
-            else if (behind < head + soft)
-                level = 65535u;
-            else if (behind < head + soft + tail)
-                level = 65535u - ((behind - head - soft) * slope >> 16);
-            levels[i] = (uint16_t)level;
-        }
-        dia_shade_run(out, p->background, p->colour, levels, run);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    dia_mix_run(out, p->background, p->colour, levels_of, &pulse, first, n);
 }
 
 static const DIA_ROM struct dia_param params[] = {

@@ -4,7 +4,7 @@
 
 #include "look_glue.h"
 #include "once.h"
-#include "../shade.h"
+#include "../mix.h"
 #include "sides.h"
 
 void dia_wipe_defaults(struct dia_wipe *p)
@@ -20,6 +20,25 @@ void dia_wipe_defaults(struct dia_wipe *p)
     p->period_ms = 4000;
 }
 
+struct wipe {
+    const struct dia_surface *surface;
+    struct dia_ramp ramp;
+    int32_t from;
+    uint32_t soft, edge, slope;
+};
+
+static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
+{
+    const struct wipe *wipe = (const struct wipe *)of;
+    uint32_t places[DIA_RUN];
+    dia_sides_run(&wipe->ramp, wipe->surface, wipe->from, first, n, places);
+    for (uint32_t i = 0; i < n; i++) {
+        uint32_t behind = wipe->edge > places[i] ? wipe->edge - places[i] : 0;
+        levels[i] =
+            behind >= wipe->soft ? (behind ? 65535u : 0) : (uint16_t)(behind * wipe->slope >> 16);
+    }
+}
+
 /* The edge goes from where it lies just before the surface to just behind it, so that each wipe
  * begins and ends with one colour. */
 void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface, uint32_t ms,
@@ -31,25 +50,16 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     struct dia_rgb under = phase >> 31 ? p->colour : p->background;
     uint32_t way = length + soft, part = phase << 1 >> 16;
     uint32_t edge = (way >> 16) * part + ((way & 0xffffu) * part >> 16);
-    uint32_t slope = 0xffffffffu / (soft + (soft == 0));
-    uint16_t levels[DIA_RUN];
-    uint32_t places[DIA_RUN];
-    struct dia_ramp ramp;
-    dia_once_places(&ramp, surface);
-    dia_sides_fill(&ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first, &n,
-                   &out);
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_sides_run(&ramp, surface, p->from, first, run, places);
-        for (uint32_t i = 0; i < run; i++) {
-            uint32_t behind = edge > places[i] ? edge - places[i] : 0;
-            levels[i] = behind >= soft ? (behind ? 65535u : 0) : (uint16_t)(behind * slope >> 16);
-        }
-        dia_shade_run(out, under, over, levels, run);
-        first += run;
-        out += run;
-        n -= run;
-    }
+    struct wipe wipe;
+    wipe.surface = surface;
+    wipe.from = p->from;
+    wipe.soft = soft;
+    wipe.edge = edge;
+    wipe.slope = 0xffffffffu / (soft + (soft == 0));
+    dia_once_places(&wipe.ramp, surface);
+    dia_sides_fill(&wipe.ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first,
+                   &n, &out);
+    dia_mix_run(out, under, over, levels_of, &wipe, first, n);
 }
 
 static const DIA_ROM struct dia_param params[] = {
