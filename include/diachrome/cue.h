@@ -40,19 +40,22 @@ enum dia_act {
     DIA_ACT_START,  /* the layers begin, their time 0 is that of the event */
     DIA_ACT_STOP,   /* they fade out */
     DIA_ACT_TOGGLE, /* they stop if they have begun, else begin */
-    DIA_ACT_NEXT,   /* the next of them begins and the one before it stops; the first is on at first
-                     */
-    DIA_ACT_PACE,   /* their looks go faster or slower, without a jump: value 256 is as they are */
-    DIA_ACT_SET,    /* a knob goes to the value */
-    DIA_ACT_ADD     /* a knob goes on by the value, within its range */
+    DIA_ACT_NEXT, /* the next of them begins and the one before it stops; the first is on at first.
+                     value 1: none of them is one more, before the first */
+    DIA_ACT_THERE_AND_BACK, /* they begin and rest over_ms later; the next time their looks go back
+                               the way they came, and at its beginning they end */
+    DIA_ACT_PACE, /* their looks go faster or slower or backwards, without a jump: value 256 is as
+                     they are, 0 rests */
+    DIA_ACT_SET,  /* a knob goes to the value */
+    DIA_ACT_ADD   /* a knob goes on by the value, within its range */
 };
 struct dia_cue {
     uint8_t key, kind; /* of the event, as in keys.h */
     uint8_t act;       /* enum dia_act */
     uint8_t knob;      /* DIA_ACT_SET, _ADD: which */
     uint32_t layers;   /* the others: which, bit k for layer k */
-    int32_t value;     /* of a pace 0..4096 */
-    uint32_t over_ms;  /* a knob takes so long, at most an hour; a pace, at most 10 minutes */
+    int32_t value;     /* of a pace -4096..4096 */
+    uint32_t over_ms;  /* a knob or a way takes so long, at most 24 hours; a pace, 10 minutes */
 };
 
 /* A parameter that cues change. The caller fills in every field that is not
@@ -71,8 +74,10 @@ struct dia_cued {
     uint8_t cued, on; /* whether any cue begins or ends it; whether it has begun */
     uint16_t level;   /* at at_ms */
     uint32_t at_ms, since_ms;
-    uint16_t pace_from, pace_to; /* in pace_over_ms, from paced_ms on */
+    int16_t pace_from, pace_to; /* in pace_over_ms, from paced_ms on */
     uint32_t paced_ms, pace_over_ms, ahead_ms;
+    int8_t way;                          /* 1 there, -1 back; 0: it goes on and on */
+    uint32_t way_ms, turned_ms, gone_ms; /* how long all of it is; gone_ms of it at turned_ms */
 };
 
 struct dia_cues {

@@ -139,6 +139,8 @@ struct dia_wipe {
 void dia_wipe_defaults(struct dia_wipe *p);
 void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface, uint32_t ms,
                      uint32_t first, uint32_t n, struct dia_rgb *out);
+/* Of the first wipe, ms: the way of DIA_ACT_THERE_AND_BACK (see cue.h). */
+uint32_t dia_wipe_way_ms(const struct dia_wipe *p, const struct dia_surface *surface);
 
 /* ---- reveal: lights up element by element, stays, and goes out again ------------------------ */
 enum dia_retreat { DIA_RETREAT_BACK, DIA_RETREAT_ON, DIA_RETREAT_AT_ONCE };
@@ -154,6 +156,8 @@ struct dia_reveal {
 void dia_reveal_defaults(struct dia_reveal *p);
 void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *surface, uint32_t ms,
                        uint32_t first, uint32_t n, struct dia_rgb *out);
+/* From nothing lit to all of it, ms: the way of DIA_ACT_THERE_AND_BACK (see cue.h). */
+uint32_t dia_reveal_way_ms(const struct dia_reveal *p, const struct dia_surface *surface);
 
 /* ---- alternate: stretches of two colours that change places ---------------------------------- */
 struct dia_alternate {
@@ -315,6 +319,8 @@ struct dia_look {
     uint16_t size; /* of the look's struct, at most sizeof(union dia_look_values) */
     void (*defaults)(void *values);
     dia_render *render;
+    /* how long a look takes that goes a way and can come back on it, ms; NULL: it goes on and on */
+    uint32_t (*way_ms)(const void *values, const struct dia_surface *surface);
 };
 
 /* Room for the parameters of any look. */

@@ -64,7 +64,8 @@ struct dia_rig_layer {
     dia_share level;
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
     struct dia_rig_sprite
-        sprite; /* its upper left corner at x, y of `draw`, its pixels a `width` */
+        sprite;    /* its upper left corner at x, y of `draw`, its pixels a `width` */
+    uint8_t rests; /* 1: on each part its look rests at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
     uint32_t parts;       /* 0: on everything */
@@ -89,6 +90,9 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
  */
 enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    const char *text, struct dia_diagnostic *wrong);
+
+/* How long the way of its look is where it is longest, ms; 0: it has none, and goes on and on. */
+uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_layer *layer);
 
 /* Sets a parameter as dia_look_set does; lengths and speeds may be in px and %, px/s and turns/s
  * too, which are those of where the layer is. */

@@ -65,7 +65,9 @@ void dia_show_free(struct dia_show *show);
  *
  *   layer [NAME:] LOOK ...               as dia_rig_layer_read
  *   key PANEL.N KIND: ACTION             KIND: down, up, short, double, long, repeat
- *       start, stop, toggle or next NAME,NAME...
+ *       start, stop or toggle NAME,NAME...
+ *       next NAME,NAME... or next none,NAME,NAME...
+ *       there-and-back NAME,NAME... [over TIME]
  *       pace NAME,NAME... to SHARE [over TIME]
  *       set NAME.KEY=VALUE [over TIME]
  *       raise or lower NAME.KEY by VALUE [over TIME]

@@ -57,30 +57,36 @@ static void turn(struct dia_knob *knob, const struct dia_cue *cue, uint32_t ms)
 
 /* ---- pace ------------------------------------------------------------------------------------ */
 
-#define AS_IT_IS 256u
+#define AS_IT_IS 256
 
-static uint16_t pace_at(const struct dia_cued *state, uint32_t ms)
+static int16_t pace_at(const struct dia_cued *state, uint32_t ms)
 {
     uint16_t part = part_of(ms - state->paced_ms, state->pace_over_ms);
     int32_t way = (int32_t)state->pace_to - state->pace_from;
-    return part == FULL ? state->pace_to : (uint16_t)(state->pace_from + way * (part >> 4) / 4096);
+    return part == FULL ? state->pace_to : (int16_t)(state->pace_from + way * (part >> 4) / 4096);
+}
+
+/* ms times a pace in 65536ths, of which 32 bits hold 10 minutes; back for one below 0. */
+static uint32_t times(uint32_t ms, int32_t pace)
+{
+    uint32_t size = (uint32_t)(pace < 0 ? -pace : pace);
+    uint32_t way = ((ms >> 8) * size >> 8) + ((ms & 255u) * size >> 16);
+    return pace < 0 ? 0u - way : way;
 }
 
 /*
  * How much further on a look is than if it had always gone as it is. While the pace changes it goes
- * by the mean of what it was and what it is, in 65536ths; 32 bits are enough for 10 minutes of
- * that.
+ * by the mean of what it was and what it is.
  */
 static uint32_t ahead_at(const struct dia_cued *state, uint32_t ms)
 {
     uint32_t gone = ms - state->paced_ms, over = state->pace_over_ms;
     uint32_t changing = gone < over ? gone : over;
-    int32_t way = (int32_t)state->pace_to - state->pace_from;
-    uint32_t mean =
-        ((uint32_t)state->pace_from << 8) + (uint32_t)(way * (int32_t)part_of(gone, over) / 512);
-    uint32_t own = ((changing >> 8) * mean >> 8) + ((changing & 255u) * mean >> 16);
-    uint32_t rest = gone - changing, pace = state->pace_to;
-    own += (rest >> 8) * pace + ((rest & 255u) * pace >> 8);
+    int32_t change = (int32_t)state->pace_to - state->pace_from;
+    int32_t mean = state->pace_from * 256 + change * (int32_t)part_of(gone, over) / 512;
+    uint32_t own = times(changing, mean);
+    uint32_t rest = gone - changing, pace = (uint32_t)state->pace_to; /* modulo 2^32, below 0 too */
+    own += (rest >> 8) * pace + times(rest & 255u, state->pace_to * 256);
     return state->ahead_ms + own - gone;
 }
 
@@ -88,10 +94,27 @@ static void go_at(struct dia_cued *state, const struct dia_cue *cue, uint32_t ms
 {
     uint32_t ahead = ahead_at(state, ms);
     state->pace_from = pace_at(state, ms);
-    state->pace_to = (uint16_t)cue->value;
+    state->pace_to = (int16_t)cue->value;
     state->pace_over_ms = cue->over_ms;
     state->paced_ms = ms;
     state->ahead_ms = ahead;
+}
+
+/* ---- there and back ---------------------------------------------------------------------------
+ */
+
+/* How far on its way it is. */
+static uint32_t gone_at(const struct dia_cued *state, uint32_t ms)
+{
+    uint32_t since = ms - state->turned_ms;
+    if (state->way > 0)
+        return since < state->way_ms - state->gone_ms ? state->gone_ms + since : state->way_ms;
+    return since < state->gone_ms ? state->gone_ms - since : 0;
+}
+
+static uint8_t is_back(const struct dia_cued *state, uint32_t ms)
+{
+    return state->way < 0 && gone_at(state, ms) == 0;
 }
 
 /* ---- layers --------------------------------------------------------------------------------- */
@@ -104,6 +127,8 @@ static uint16_t level_at(const struct dia_cued *state, const struct dia_layer *l
         uint16_t less = part_of(gone, layer->fade_out_ms);
         return level > less ? (uint16_t)(level - less) : 0;
     }
+    if (is_back(state, ms))
+        return 0;
     level += part_of(gone, layer->fade_in_ms);
     if (layer->length_ms == 0)
         return level > FULL ? FULL : (uint16_t)level;
@@ -126,6 +151,7 @@ static void begin(struct dia_cued *state, const struct dia_layer *layer, uint32_
     state->level = level;
     state->at_ms = ms;
     state->on = 1;
+    state->way = 0;
 }
 
 static void stop(struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
@@ -138,11 +164,26 @@ static void stop(struct dia_cued *state, const struct dia_layer *layer, uint32_t
 /* Whether it has begun and not come to its end by itself. */
 static uint8_t is_on(const struct dia_cued *state, const struct dia_layer *layer, uint32_t ms)
 {
-    return state->on && (layer->length_ms == 0 || ms - state->since_ms < layer->length_ms);
+    return state->on && !is_back(state, ms) &&
+           (layer->length_ms == 0 || ms - state->since_ms < layer->length_ms);
 }
 
-/* From the one that is on to the next of them; from the last to the first. */
-static void go_on(struct dia_cues *cues, uint32_t layers, uint32_t ms)
+/* It begins, or turns round. */
+static void turn_round(struct dia_cued *state, const struct dia_layer *layer,
+                       const struct dia_cue *cue, uint32_t ms)
+{
+    uint8_t goes_back = is_on(state, layer, ms) && state->way > 0;
+    uint32_t gone = state->way != 0 && level_at(state, layer, ms) != 0 ? gone_at(state, ms) : 0;
+    if (!is_on(state, layer, ms))
+        begin(state, layer, ms);
+    state->way = goes_back ? -1 : 1;
+    state->way_ms = cue->over_ms;
+    state->gone_ms = gone;
+    state->turned_ms = ms;
+}
+
+/* From the one that is on to the next of them; from the last to the first, or to none. */
+static void go_on(struct dia_cues *cues, uint32_t layers, uint8_t or_none, uint32_t ms)
 {
     uint8_t first = cues->layer_count, next = first, seen = 0;
     for (uint8_t k = 0; k < cues->layer_count; k++) {
@@ -157,7 +198,7 @@ static void go_on(struct dia_cues *cues, uint32_t layers, uint32_t ms)
             seen = 1;
         }
     }
-    if (next == cues->layer_count)
+    if (next == cues->layer_count && !(seen && or_none))
         next = first;
     if (next < cues->layer_count)
         begin(&cues->states[next], &cues->layers[next], ms);
@@ -172,6 +213,8 @@ static void act_on(struct dia_cues *cues, const struct dia_cue *cue, uint32_t ms
             continue;
         if (cue->act == DIA_ACT_PACE)
             go_at(state, cue, ms);
+        else if (cue->act == DIA_ACT_THERE_AND_BACK)
+            turn_round(state, layer, cue, ms);
         else if (cue->act == DIA_ACT_START ||
                  (cue->act == DIA_ACT_TOGGLE && !is_on(state, layer, ms)))
             begin(state, layer, ms);
@@ -189,7 +232,7 @@ void dia_cues_begin(struct dia_cues *cues)
     }
     for (uint8_t c = 0; c < cues->count; c++) {
         const struct dia_cue *cue = &cues->cues[c];
-        uint8_t is_first = cue->act == DIA_ACT_NEXT;
+        uint8_t is_first = cue->act == DIA_ACT_NEXT && cue->value == 0;
         for (uint8_t k = 0; k < cues->layer_count && cue->act < DIA_ACT_SET; k++) {
             struct dia_cued *state = &cues->states[k];
             if (!(cue->layers >> k & 1u) || cue->act == DIA_ACT_PACE)
@@ -233,7 +276,7 @@ void dia_cues_take(struct dia_cues *cues, const struct dia_key_event *event)
         if (cue->act >= DIA_ACT_SET)
             turn(&cues->knobs[cue->knob], cue, event->ms);
         else if (cue->act == DIA_ACT_NEXT)
-            go_on(cues, cue->layers, event->ms);
+            go_on(cues, cue->layers, cue->value != 0, event->ms);
         else
             act_on(cues, cue, event->ms);
     }
@@ -252,6 +295,12 @@ static void settle(struct dia_cued *state, const struct dia_layer *layer, uint32
     if (state->on && layer->length_ms && ms - state->since_ms >= layer->length_ms) {
         state->on = 0;
         state->level = 0;
+    }
+    if (state->on && state->way != 0) { /* it may rest for ever */
+        state->on = !is_back(state, ms);
+        state->level = state->on ? state->level : 0;
+        state->gone_ms = gone_at(state, ms);
+        state->turned_ms = ms;
     }
     if (!state->on && gone >= layer->fade_out_ms)
         state->level = 0;
@@ -277,6 +326,10 @@ void dia_cues_apply(struct dia_cues *cues, uint32_t ms, struct dia_layer *out)
         uint32_t level = level_at(state, &cues->layers[k], ms);
         out[k].level = (dia_share)((out[k].level * level + 32768u) / FULL);
         out[k].start_ms = state->since_ms;
+        if (state->way != 0) {
+            out[k].start_ms = ms - gone_at(state, ms);
+            out[k].ahead_ms = cues->layers[k].ahead_ms;
+        }
         out[k].length_ms = out[k].fade_in_ms = out[k].fade_out_ms = 0;
     }
     for (uint8_t k = 0; k < cues->knob_count; k++) {

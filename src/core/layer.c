@@ -21,6 +21,23 @@ void dia_layer_init(struct dia_layer *layer, const struct dia_surface *surface, 
     layer->level = DIA_SHARE_ONE;
 }
 
+/* What is to begin yet has a time before 0, which is far beyond half of all there are. */
+void dia_layers_settle(struct dia_layer *layers, uint8_t count, uint32_t ms)
+{
+    for (uint8_t k = 0; k < count; k++) {
+        struct dia_layer *layer = &layers[k];
+        uint32_t gone = ms - layer->start_ms;
+        if (gone >= 0x80000000u)
+            continue;
+        if (layer->length_ms != 0 && gone >= layer->length_ms) {
+            layer->level = 0;
+            layer->length_ms = 0;
+        }
+        if (layer->length_ms == 0 && gone >= layer->fade_in_ms)
+            layer->fade_in_ms = 0;
+    }
+}
+
 /* How much of a layer shows at a time, of 256. */
 static uint16_t alpha_at(const struct dia_layer *layer, uint32_t ms)
 {

@@ -118,6 +118,68 @@ static void layers_take_turns(void **state)
     assert_string_equal(shown(&play, three, 3, 30), "100 0 0");
 }
 
+/* None, then each, then none again. */
+static void turns_may_begin_with_none(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_NEXT, .layers = 6, .value = 1}};
+    static const char *const by_hand[] = {"100 0 0", "100 100 0", "100 0 100", "100 0 0",
+                                          "100 100 0"};
+    struct dia_cues play = made(cues, 1);
+    struct moment four[4];
+    for (uint32_t k = 0; k < 4; k++)
+        four[k] = (struct moment){10 * k + 10, 0, DIA_KEY_SHORT};
+    for (uint32_t k = 0; k < 5; k++)
+        assert_string_equal(shown(&play, four, 4, 10 * k + 9), by_hand[k]);
+}
+
+/* By hand: 8 elements, an element each 100 ms from both sides, so 4 steps and a way of 399 ms.
+ * Pressed at 1 s and, when it has rested for a minute, again; and a third time halfway back, where
+ * it turns round. A step is lit at its beginning. */
+static void a_reveal_goes_back_the_way_it_came(void **state)
+{
+    (void)state;
+    static const struct {
+        uint32_t ms;
+        const char *lit;
+    } by_hand[] = {
+        {999, "........"},   {1000, "#......#"},  {1099, "#......#"},  {1100, "##....##"},
+        {1399, "########"},  {60999, "########"}, {61000, "########"}, {61100, "###..###"},
+        {61199, "###..###"}, {61201, "##....##"}, {61250, "##....##"}, {61351, "###..###"},
+        {61500, "########"}, {90000, "########"}, {90100, "###..###"}, {90398, "#......#"},
+        {90399, "........"}, {99000, "........"},
+    };
+    static const uint32_t presses_ms[] = {1000, 61000, 61250, 90000};
+    struct dia_reveal reveal;
+    struct dia_surface row;
+    struct dia_layer layer, now;
+    struct dia_cued cued;
+    struct dia_cue cue = {.act = DIA_ACT_THERE_AND_BACK, .layers = 1};
+    struct dia_cues play = {&cue, 1, &layer, &cued, 1, NULL, 0};
+    struct dia_stack stack = {&now, 1};
+    assert_int_equal(dia_surface_line(&row, 8, 0, 10000), DIA_OK);
+    dia_reveal_defaults(&reveal);
+    reveal.from = DIA_FROM_SIDES;
+    reveal.every_ms = 100;
+    cue.over_ms = dia_reveal_way_ms(&reveal, &row);
+    assert_int_equal(cue.over_ms, 399);
+    dia_layer_init(&layer, &row, dia_look_reveal.render, &reveal);
+    dia_cues_init(&play);
+    for (size_t k = 0, press = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
+        struct dia_rgb out[8];
+        char lit[9] = "........";
+        while (press < 4 && presses_ms[press] <= by_hand[k].ms)
+            dia_cues_take(&play, &(struct dia_key_event){presses_ms[press++], 0, 0, 0});
+        dia_cues_apply(&play, by_hand[k].ms, &now);
+        dia_stack_render(&stack, by_hand[k].ms, 0, 8, out);
+        for (int i = 0; i < 8; i++)
+            lit[i] = out[i].r ? '#' : '.';
+        if (strcmp(lit, by_hand[k].lit) != 0)
+            fail_msg("at %u ms: %s, not %s", (unsigned)by_hand[k].ms, lit, by_hand[k].lit);
+    }
+}
+
 static void a_knob_takes_its_time(void **state)
 {
     (void)state;
@@ -235,12 +297,42 @@ static void a_pace_changes_without_a_jump(void **state)
     assert_int_equal(next, 5);
 }
 
+/* By hand: at 1 s a rest at once, own time stays 1 s; at 3 s in 2 s to as fast backwards, 1 s of
+ * way by 5 s, and back to 0 at 5 s; another second back at 6 s, before its beginning. */
+static void a_look_rests_and_goes_backwards(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .act = DIA_ACT_PACE, .layers = 1, .value = 0},
+        {.key = 1, .act = DIA_ACT_PACE, .layers = 1, .value = -256, .over_ms = 2000}};
+    static const struct {
+        uint32_t ms;
+        int32_t own;
+    } by_hand[] = {{500, 500}, {1000, 1000}, {3000, 1000}, {4000, 750}, {5000, 0}, {6000, -1000}};
+    struct dia_cues play = made(cues, 2);
+    struct dia_layer now[LAYERS];
+    int32_t before = -1;
+    for (uint32_t ms = 0, next = 0; ms <= 6000; ms++) {
+        if (ms == 1000 || ms == 3000)
+            dia_cues_take(&play, &(struct dia_key_event){ms, ms == 3000, 0, 0});
+        dia_cues_apply(&play, ms, now);
+        int32_t own = (int32_t)(ms - now[0].start_ms + now[0].ahead_ms);
+        assert_in_range(own - before + 3, 0, 6); /* no jump: a millisecond, rounded */
+        before = own;
+        if (ms == by_hand[next].ms)
+            assert_in_range(own - by_hand[next++].own + 5, 0, 10);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_layer_begins_fades_and_ends),
         cmocka_unit_test(no_press_makes_a_jump),
         cmocka_unit_test(layers_take_turns),
+        cmocka_unit_test(turns_may_begin_with_none),
+        cmocka_unit_test(a_reveal_goes_back_the_way_it_came),
+        cmocka_unit_test(a_look_rests_and_goes_backwards),
         cmocka_unit_test(a_knob_takes_its_time),
         cmocka_unit_test(a_knob_stays_in_its_range),
         cmocka_unit_test(a_pace_changes_without_a_jump),

@@ -209,6 +209,32 @@ static void waves_move_along_a_surface(void **state)
     assert_in_range(now[0], 16383, 16384);
 }
 
+/* Over 60 days with a call a week: what has ended does not begin again, nor what has faded in. */
+static void layers_stay_as_they_are_after_49_days(void **state)
+{
+    (void)state;
+    static struct dia_steady red = {{200, 0, 0}}, green = {{0, 200, 0}};
+    struct dia_surface one;
+    struct dia_layer layers[2];
+    struct dia_stack stack = {layers, 2};
+    struct dia_rgb seen;
+    assert_int_equal(dia_surface_line(&one, 1, 0, 1000), DIA_OK);
+    dia_layer_init(&layers[0], &one, dia_look_steady.render, &red);
+    dia_layer_init(&layers[1], &one, dia_look_steady.render, &green);
+    layers[0].fade_in_ms = 60000;
+    layers[1].blend = DIA_BLEND_ADD;
+    layers[1].start_ms = 100000;
+    layers[1].length_ms = 3600000;
+    for (uint32_t hour = 0; hour < 60 * 24; hour++) {
+        uint32_t ms = hour * 3600000u + 30000u;
+        if (hour % (7 * 24) == 0)
+            dia_layers_settle(layers, 2, ms);
+        dia_stack_render(&stack, ms, 0, 1, &seen);
+        assert_int_equal(seen.r, hour == 0 ? 100 : 200);
+        assert_int_equal(seen.g, hour == 1 ? 200 : 0);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -218,6 +244,7 @@ int main(void)
         cmocka_unit_test(a_stack_is_pure_and_the_sum_of_its_layers),
         cmocka_unit_test(stacks_can_be_cross_faded),
         cmocka_unit_test(waves_move_along_a_surface),
+        cmocka_unit_test(layers_stay_as_they_are_after_49_days),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -73,6 +73,44 @@ static void presses_become_what_layers_do(void **state)
     dia_show_free(&show);
 }
 
+/* By hand: an element each 50 ms, 120 on the handrail and 24 buoys, so 5999 ms there. The buoys
+ * rest while the handrail goes on, and go out with its last 24. Pressed at 1 s and at 20 s. */
+static void what_went_there_comes_back(void **state)
+{
+    (void)state;
+    static const char *const there_and_back[] = {
+        "layer lamps: reveal every=50ms colour=white on handrail,buoys",
+        "key operator.1 down: there-and-back lamps", "press 1s operator.1", "press 20s operator.1",
+        NULL};
+    static const struct {
+        uint32_t ms, pixels, lamps;
+    } by_hand[] = {{980, 0, 0},     {1000, 2, 1},     {1549, 22, 11},   {3000, 82, 24},
+                   {7000, 120, 24}, {20000, 120, 24}, {20500, 100, 24}, {22000, 40, 20},
+                   {22998, 2, 1},   {22999, 0, 0},    {60000, 0, 0}};
+    static struct dia_show show;
+    uint32_t buoys = 0;
+    lines(&show, there_and_back);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_non_null(player);
+    while (strcmp(rig.devices[buoys].name, "buoys") != 0)
+        buoys++;
+    for (uint32_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
+        uint32_t pixels = 0, lamps = 0;
+        assert_int_equal(dia_show_play(&show, player, by_hand[k].ms, 2 * k, NULL), DIA_OK);
+        assert_int_equal(dia_show_play(&show, player, by_hand[k].ms, 2 * k + 1, NULL), DIA_OK);
+        for (uint32_t i = 0; i < 120; i++)
+            pixels += dia_player_seen(player, 0, i).r != 0;
+        for (uint32_t i = 0; i < 24; i++)
+            lamps += dia_player_lamp(player, buoys, i) != 0;
+        if (pixels != by_hand[k].pixels || lamps != by_hand[k].lamps)
+            fail_msg("at %u ms %u pixels and %u lamps, not %u and %u", (unsigned)by_hand[k].ms,
+                     (unsigned)pixels, (unsigned)lamps, (unsigned)by_hand[k].pixels,
+                     (unsigned)by_hand[k].lamps);
+    }
+    dia_player_free(player);
+    dia_show_free(&show);
+}
+
 static void put_file(const char *text)
 {
     FILE *file = fopen("a.show", "w");
@@ -331,9 +369,14 @@ static const struct {
     {"key 1 short stop run", "lacks its colon"},
     {"key 1 short:", "the key does nothing"},
     {"key 1 short: halt run",
-     "there is no 'halt'; there are start, stop, toggle, next, pace, set, raise, lower"},
+     "there is no 'halt'; there are start, stop, toggle, next, there-and-back, pace, set, raise, "
+     "lower"},
     {"key 1 short: pace run 250%", "say how fast: pace run to 250%"},
-    {"key 1 short: pace run to 2500%", "'pace' must be 0 % to 1600 %"},
+    {"key 1 short: pace run to 2500%", "'pace' must be -1600 % to 1600 %"},
+    {"key 1 short: there-and-back run", "say how long its way is: there-and-back run over 5s"},
+    {"key 1 short: there-and-back run over 0s", "'over' must be 1 ms to 3600 s"},
+    {"key 1 short: next none", "no layer before this is called 'none'"},
+    {"layer none: water", "'none' stands for no layer"},
     {"key 1 short: stop rum", "did you mean 'run'?"},
     {"key 1 short: stop run glow", "several layers have commas between"},
     {"key 1 short: set run=3", "write NAME.KEY=VALUE"},
@@ -406,6 +449,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(presses_become_what_layers_do),
+        cmocka_unit_test(what_went_there_comes_back),
         cmocka_unit_test(any_frame_can_be_sought),
         cmocka_unit_test(a_picture_is_drawn_on_the_wall),
         cmocka_unit_test(lengths_may_be_those_of_where_a_layer_is),

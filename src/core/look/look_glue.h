@@ -19,6 +19,13 @@
         look##_render((const struct look *)values, surface, ms, first, n, out);                    \
     }
 
+/* The same of one that goes a way. */
+#define LOOK_WAY(look)                                                                             \
+    static uint32_t look##_way_of_any(const void *values, const struct dia_surface *surface)       \
+    {                                                                                              \
+        return look##_way_ms((const struct look *)values, surface);                                \
+    }
+
 /* The rows of a look's table of parameters; `look` is the name of its struct. */
 #define PARAM(look, field, word, says, what, low, high)                                            \
     .key = word, .help = says, .kind = (what), .min = (low), .max = (high),                        \

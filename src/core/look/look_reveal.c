@@ -3,6 +3,7 @@
 
 #include "look_glue.h"
 #include "once.h"
+#include "reveal_steps.h"
 #include "sides.h"
 #include "../join.h"
 
@@ -17,42 +18,12 @@ void dia_reveal_defaults(struct dia_reveal *p)
     p->retreat = DIA_RETREAT_BACK;
 }
 
-/* How many places are lit from the beginning on, and how many of those are out again, some steps
- * after the start. */
-struct lit {
-    uint32_t to, out_to;
-};
-
-static struct lit lit_at(const struct dia_reveal *p, uint32_t ms, uint32_t places)
-{
-    uint32_t every = (uint32_t)p->every_ms, hold = (uint32_t)p->hold_ms, step = (uint32_t)p->step;
-    uint32_t steps = (places + step - 1u) / step;
-    uint32_t away = p->retreat == DIA_RETREAT_AT_ONCE ? 0 : steps;
-    uint32_t most = 0x7f000000u / (steps + away); /* all of it, holds too, is 24 days at most */
-    every = every < most ? every : most;
-    uint32_t gone = dia_once_elapsed(ms, (steps + away) * every + 2u * hold + 1u);
-    struct lit lit = {(gone / every + 1u) * step, 0};
-    if (gone >= steps * every) {
-        uint32_t later = gone - steps * every;
-        uint32_t back = later < hold ? 0 : (later - hold) / every + 1u;
-        lit.to = places;
-        if (back != 0 && (back > steps || p->retreat == DIA_RETREAT_AT_ONCE))
-            lit.to = 0;
-        else if (p->retreat == DIA_RETREAT_ON)
-            lit.out_to = back * step;
-        else
-            lit.to = (steps - back) * step;
-    }
-    return lit;
-}
-
 void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *surface, uint32_t ms,
                        uint32_t first, uint32_t n, struct dia_rgb *out)
 {
     uint32_t pitch = (uint32_t)surface->pitch_um;
-    uint32_t count = (dia_sides_length(surface, p->from) + pitch - 1u) / pitch;
-    struct lit lit = lit_at(p, ms, count);
-    uint32_t places[DIA_RUN];
+    uint32_t count = dia_reveal_places(surface, p->from);
+    struct reveal_lit lit = dia_reveal_lit(p, ms, count);
     struct dia_ramp ramp;
     dia_once_places(&ramp, surface);
     /* in um; a little less than whole pitches, so that rounding does not matter, on places that may
@@ -66,7 +37,7 @@ void dia_reveal_render(const struct dia_reveal *p, const struct dia_surface *sur
         return;
     }
     while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
+        uint32_t places[DIA_RUN], run = n < DIA_RUN ? n : DIA_RUN;
         dia_sides_run(&ramp, surface, p->from, first, run, places);
         for (uint32_t i = 0; i < run; i++)
             out[i] = places[i] < to && places[i] >= out_to ? p->colour : p->background;
@@ -91,9 +62,11 @@ static const DIA_ROM struct dia_param params[] = {
 };
 
 LOOK_GLUE(dia_reveal)
+LOOK_WAY(dia_reveal)
 
 const DIA_ROM struct dia_look dia_look_reveal = {
     .name = "reveal",
     .help = "lights up step by step, stays, and goes out again",
     LOOK_COMMON(dia_reveal, params),
+    .way_ms = dia_reveal_way_of_any,
 };

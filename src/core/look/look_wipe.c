@@ -62,6 +62,12 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     dia_mix_run(out, under, over, levels_of, &wipe, first, n);
 }
 
+uint32_t dia_wipe_way_ms(const struct dia_wipe *p, const struct dia_surface *surface)
+{
+    (void)surface;
+    return (uint32_t)p->period_ms / 2u - 1u;
+}
+
 static const DIA_ROM struct dia_param params[] = {
     PARAM_COLOUR(dia_wipe, colour, "colour", "what comes first"),
     PARAM_COLOUR(dia_wipe, background, "background", "what comes over it"),
@@ -72,9 +78,11 @@ static const DIA_ROM struct dia_param params[] = {
 };
 
 LOOK_GLUE(dia_wipe)
+LOOK_WAY(dia_wipe)
 
 const DIA_ROM struct dia_look dia_look_wipe = {
     .name = "wipe",
     .help = "one colour goes over another from one side, then back",
     LOOK_COMMON(dia_wipe, params),
+    .way_ms = dia_wipe_way_of_any,
 };

@@ -10,6 +10,7 @@ struct layers_content {
     const struct dia_rig *rig;
     const struct dia_rig_layer *layers;
     uint32_t count, ms;
+    uint32_t *longest_ms; /* where it is given, ways are measured and nothing is rendered */
 };
 
 /* A part at work: a look that sees the whole of what it is joined to, and renders a stretch. */
@@ -66,8 +67,18 @@ static const struct dia_drawing *sprite_drawing(struct shown_sprite *to,
     return &to->drawing;
 }
 
+static uint32_t way_of(const struct stacked *stacked, uint8_t k, const struct dia_look *look)
+{
+    const struct dia_layer *layer = &stacked->layers[k];
+    int joined = layer->values == &stacked->joined[k];
+    return look->way_ms ? look->way_ms(&stacked->values[k],
+                                       joined ? &stacked->joined[k].whole : layer->surface)
+                        : 0;
+}
+
 static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
-                       const struct dia_rig_part *part, const struct dia_surface *surface)
+                       const struct dia_rig_part *part, const struct dia_surface *surface,
+                       uint32_t ms)
 {
     if (to->count == MOST_PARTS)
         return;
@@ -103,6 +114,11 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     layer->length_ms = from->length_ms;
     layer->fade_in_ms = from->fade_in_ms;
     layer->fade_out_ms = from->fade_out_ms;
+    uint32_t way = from->rests ? way_of(to, (uint8_t)(to->count - 1), from->look) : UINT32_MAX;
+    if (ms - layer->start_ms + layer->ahead_ms > way) {
+        layer->start_ms = ms - way;
+        layer->ahead_ms = 0;
+    }
 }
 
 /* All layers that have a part on a lane or device, over its elements; only those that are on all of
@@ -115,14 +131,20 @@ static void render(const struct layers_content *c, uint8_t is_device, uint32_t n
     for (uint32_t i = 0; i < c->count; i++) {
         const struct dia_rig_layer *layer = &c->layers[i];
         if (layer->parts == 0)
-            stack_part(&stacked, layer, NULL, surface);
+            stack_part(&stacked, layer, NULL, surface, c->ms);
         for (uint32_t k = 0; k < layer->parts; k++) {
             const struct dia_rig_part *part = &layer->part[k];
             if (part->is_device == is_device && part->number == number &&
                 !(only_whole && part->count))
-                stack_part(&stacked, layer, part, surface);
+                stack_part(&stacked, layer, part, surface, c->ms);
         }
     }
+    for (uint8_t k = 0; k < stacked.count && c->longest_ms; k++) {
+        uint32_t way = way_of(&stacked, k, c->layers[0].look);
+        *c->longest_ms = way > *c->longest_ms ? way : *c->longest_ms;
+    }
+    if (c->longest_ms)
+        return;
     struct dia_stack stack = {stacked.layers, stacked.count};
     dia_stack_render(&stack, c->ms, 0, surface->count, out);
 }
@@ -141,7 +163,7 @@ static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_
 static void dots(const struct layers_content *c, uint32_t device, uint8_t *levels)
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS];
+    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
     struct dia_grid grid = {(uint16_t)from->surface.count,
                             (uint16_t)(from->lamps / from->surface.count), 0};
     struct dia_surface surface;
@@ -157,7 +179,7 @@ static void segments(const struct layers_content *c, uint32_t device, uint8_t *l
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_point points[DIA_RIG_LAMPS];
-    struct dia_rgb colours[DIA_RIG_LAMPS];
+    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
     struct dia_surface surface;
     struct dia_places places;
     uint32_t count = from->digits * 8;
@@ -175,7 +197,7 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
 {
     const struct layers_content *c = self;
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS];
+    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
     if (from->digits && from->text[0][0] == 0)
         segments(c, device, levels);
     if (count == from->digits * 8)
@@ -189,11 +211,28 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
         levels[i] = dia_lamp_of(colours[from->place_of[i]]);
 }
 
+uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_layer *layer)
+{
+    uint32_t longest_ms = 0;
+    uint8_t levels[DIA_RIG_LAMPS];
+    struct layers_content measured = {rig, layer, 1, 0, &longest_ms};
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        struct dia_rig_lying lying;
+        dia_rig_lie(rig, &rig->lanes[i], &lying);
+        render(&measured, 0, i, &lying.surface, 0, NULL);
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        memset(levels, 0, sizeof levels);
+        layers_lamps(&measured, i, rig->devices[i].lamps, levels);
+    }
+    return longest_ms;
+}
+
 enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
-    struct layers_content shown = {player->rig, layers, count, ms};
+    struct layers_content shown = {player->rig, layers, count, ms, NULL};
     struct dia_content content = {&shown, layers_pixels, layers_lamps, NULL};
     return dia_player_show_content(player, &content, slot, frame_ns);
 }

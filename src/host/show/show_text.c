@@ -11,9 +11,9 @@
 #include "show_private.h"
 
 static const char *const kinds[] = {"down", "up", "short", "double", "long", "repeat", NULL};
-static const char *const acts[] = {"start", "stop",  "toggle", "next", "pace",
-                                   "set",   "raise", "lower",  NULL};
-enum { PACE = 4, SET, RAISE, LOWER };
+static const char *const acts[] = {"start", "stop", "toggle", "next",  "there-and-back",
+                                   "pace",  "set",  "raise",  "lower", NULL};
+enum { NEXT = 3, THERE_AND_BACK, PACE, SET, RAISE, LOWER };
 
 /* ---- layers and their names ------------------------------------------------------------------ */
 
@@ -63,6 +63,8 @@ static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *r
     const char *rest = read_name(text, name);
     if (show->layer_count == DIA_RIG_LAYERS)
         return dia_host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
+    if (strcmp(name, "none") == 0)
+        return dia_host_wrong(wrong, "'none' stands for no layer; give this one another name");
     if (name[0] && find_layer(show, name, &other, &no) == DIA_OK)
         return dia_host_wrong(wrong, "there is a layer '%s' already; each name is there once",
                               name);
@@ -176,17 +178,48 @@ static enum dia_status read_pace(const struct dia_show *show, const char **at, c
         return status;
     if (!dia_show_word(at, share) || strcmp(share, "to") != 0 || !dia_show_word(at, share))
         return dia_host_wrong(wrong, "say how fast: pace %.40s to 250%%", word);
-    status = dia_show_amount("pace", share, DIA_PERCENT, 0, 16000000, &ppm, wrong);
-    cue->value = (int32_t)((ppm * 256 + 500000) / 1000000);
+    status = dia_show_amount("pace", share, DIA_PERCENT, -16000000, 16000000, &ppm, wrong);
+    cue->value = (int32_t)((ppm * 256 + (ppm < 0 ? -500000 : 500000)) / 1000000);
     return status;
 }
 
-static enum dia_status read_act(struct dia_show *show, const char *at, struct dia_cue *cue,
-                                struct dia_diagnostic *wrong)
+/* "none,NAME,NAME". */
+static enum dia_status read_turns(const struct dia_show *show, char *word, struct dia_cue *cue,
+                                  struct dia_diagnostic *wrong)
+{
+    cue->value = strncmp(word, "none,", 5) == 0;
+    return read_layers(show, word + (cue->value ? 5 : 0), &cue->layers, wrong);
+}
+
+/* Their ways are those of their looks, but for a time that is given. */
+static enum dia_status read_ways(struct dia_show *show, const struct dia_rig *rig, uint32_t over,
+                                 int is_given, struct dia_cue *cue, struct dia_diagnostic *wrong)
+{
+    cue->over_ms = over;
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        const struct dia_rig_layer *layer = &show->layers[k];
+        if (!(cue->layers >> k & 1u))
+            continue;
+        uint32_t way = is_given ? over : dia_rig_layer_way_ms(rig, layer);
+        if (way == 0)
+            return dia_host_wrong(wrong,
+                                  "%s goes on and on; say how long its way is: there-and-back %s "
+                                  "over 5s",
+                                  layer->look->name, show->names[k]);
+        cue->over_ms = way > cue->over_ms ? way : cue->over_ms;
+    }
+    for (uint32_t k = 0; k < show->layer_count && !is_given; k++)
+        show->layers[k].rests |= cue->layers >> k & 1u;
+    return DIA_OK;
+}
+
+static enum dia_status read_act(struct dia_show *show, const struct dia_rig *rig, const char *at,
+                                struct dia_cue *cue, struct dia_diagnostic *wrong)
 {
     char word[SHOW_WORD];
     uint8_t act;
     int64_t over = 0;
+    int is_given = 0;
     if (!dia_show_word(&at, word))
         return dia_host_wrong(wrong, "the key does nothing; write what, such as 'toggle NAME'");
     enum dia_status status = dia_show_choose("what a key does", word, acts, &act, wrong);
@@ -195,21 +228,26 @@ static enum dia_status read_act(struct dia_show *show, const char *at, struct di
     cue->act = act == LOWER || act == RAISE ? DIA_ACT_ADD : act;
     if (!dia_show_word(&at, word))
         return dia_host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
-    status = act < PACE    ? read_layers(show, word, &cue->layers, wrong)
+    status = act == NEXT   ? read_turns(show, word, cue, wrong)
+             : act < PACE  ? read_layers(show, word, &cue->layers, wrong)
              : act == PACE ? read_pace(show, &at, word, cue, wrong)
                            : read_knob(show, &at, word, act, cue, wrong);
     if (status == DIA_OK && dia_show_word(&at, word)) {
-        if (act < PACE || strcmp(word, "over") != 0)
+        if (act < THERE_AND_BACK || strcmp(word, "over") != 0)
             return dia_host_wrong(wrong, "'%.40s' says nothing here%s", word,
-                                  act < PACE ? "; several layers have commas between" : "");
+                                  act <= THERE_AND_BACK ? "; several layers have commas between"
+                                                        : "");
         if (!dia_show_word(&at, word))
             return dia_host_wrong(wrong, "'over' has nothing behind it");
-        status = dia_show_amount("over", word, DIA_TIME, 0, act == PACE ? 600000 : 3600000, &over,
-                                 wrong);
+        is_given = 1;
+        status = dia_show_amount("over", word, DIA_TIME, act == THERE_AND_BACK,
+                                 act == PACE ? 600000 : 3600000, &over, wrong);
         if (status == DIA_OK && dia_show_word(&at, word))
             return dia_host_wrong(wrong, "'%.40s' says nothing here", word);
     }
     cue->over_ms = (uint32_t)over;
+    if (status == DIA_OK && act == THERE_AND_BACK)
+        status = read_ways(show, rig, (uint32_t)over, is_given, cue, wrong);
     return status;
 }
 
@@ -233,7 +271,7 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
     if (status == DIA_OK)
         status = dia_show_choose("what happens to a key", kind, kinds, &cue.kind, wrong);
     if (status == DIA_OK)
-        status = read_act(show, text, &cue, wrong);
+        status = read_act(show, rig, text, &cue, wrong);
     if (status != DIA_OK) {
         show->knob_count = knobs;
         return status;
