@@ -57,10 +57,10 @@ void dia_layer_init(struct dia_layer *layer, const struct dia_surface *surface, 
                     const void *values);
 
 /*
- * Times come again after 2^32 ms, which is 49.7 days, and with them what layers do: a layer that has
- * come to its end would show again, one that has faded in would fade in again. A program that runs
- * as long calls this at least once a week: layers that have ended stay dark, and those that have
- * faded in stay as they are. (Layers with cues need it not; dia_cues_apply looks after them.)
+ * Times come again after 2^32 ms, which is 49.7 days, and with them what layers do: a layer that
+ * has come to its end would show again, one that has faded in would fade in again. A program that
+ * runs as long calls this at least once a week: layers that have ended stay dark, and those that
+ * have faded in stay as they are. (Layers with cues need it not; dia_cues_apply looks after them.)
  */
 void dia_layers_settle(struct dia_layer *layers, uint8_t count, uint32_t ms);
 

@@ -106,6 +106,11 @@ uint8_t dia_player_refused(const struct dia_player *player, uint32_t device);
 void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t keys);
 uint8_t dia_player_keys(const struct dia_player *player, uint32_t device);
 
+/* The same of the buttons of the rig, bit k for button k: held from now on, and as their pins say.
+ */
+void dia_player_hold_buttons(struct dia_player *player, uint8_t held);
+uint8_t dia_player_buttons(struct dia_player *player);
+
 /* Everything dark, as a rig is left. */
 enum dia_status dia_player_dark(struct dia_player *player);
 

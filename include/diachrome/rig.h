@@ -26,6 +26,7 @@ DIA_BEGIN
 #define DIA_RIG_DEVICES  16
 #define DIA_RIG_LAMPS    2048 /* of one device */
 #define DIA_RIG_PINS     16   /* of one device */
+#define DIA_RIG_BUTTONS  8
 #define DIA_RIG_FAULTS   16   /* written in a file */
 #define DIA_RIG_TILES    64   /* panels of one lane */
 #define DIA_RIG_GAPS     64   /* of one lane */
@@ -134,6 +135,13 @@ struct dia_rig_device {
     struct dia_surface surface; /* what looks run along */
 };
 
+/* A push-button between a pin and one of the rails. */
+struct dia_rig_button {
+    char name[DIA_RIG_NAME];
+    uint32_t pin;
+    uint8_t pressed; /* level of the pin while it is pressed: 0, with a pull-up, or 1 */
+};
+
 struct dia_rig {
     char name[64];
     dia_share master;
@@ -147,6 +155,8 @@ struct dia_rig {
     uint32_t group_count;
     struct dia_rig_device devices[DIA_RIG_DEVICES];
     uint32_t device_count;
+    struct dia_rig_button buttons[DIA_RIG_BUTTONS];
+    uint32_t button_count;
     char faults[DIA_RIG_FAULTS][64]; /* of the simulated desk; see fault.h */
     uint32_t fault_count;
     uint32_t seed;                           /* of what is random in them */
@@ -178,7 +188,7 @@ void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
 /* Where the middle of a segment of a device's digits lies, from its upper left corner. */
 struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t lamp);
 
-/* The lane or device that a pin drives, or NULL. */
+/* The lane, device or button on a pin, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 
 /* Name of a role of a pin of a device as the file, the trace and messages write it: "din", "e",

@@ -28,8 +28,10 @@ DIA_BEGIN
 #define DIA_SHOW_CUES    64
 #define DIA_SHOW_PRESSES 256
 
-/* Keys are numbered through all devices: DIA_KEYS of device 0, those of device 1, ... Where a rig
- * has no panel, those of device 0 stand for keys on the desk of whoever watches. */
+/* Keys are numbered through all devices: DIA_KEYS of device 0, those of device 1, ..., and the
+ * buttons of the rig behind them, from DIA_SHOW_BUTTONS on. Where a rig has neither, those of
+ * device 0 stand for keys on the desk of whoever watches. */
+#define DIA_SHOW_BUTTONS (DIA_RIG_DEVICES * DIA_KEYS)
 struct dia_show_press {
     uint32_t ms, for_ms; /* when it goes down, and how long it stays so */
     uint8_t key;
@@ -98,7 +100,8 @@ enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_l
 enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
                               uint32_t slot, uint64_t *frame_ns);
 
-/* The key that text names, "operator.1" or "1": the first panel's, or one of nobody's panel. */
+/* The key that text names: "operator.1", a button "bell", or "1": of the first panel, else of the
+ * buttons, else of nobody's panel. */
 enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, uint8_t *key,
                                   struct dia_diagnostic *wrong);
 

@@ -50,6 +50,18 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
     }
 }
 
+static void buttons(cJSON *root, const struct dia_rig *rig)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "buttons");
+    for (uint32_t i = 0; i < rig->button_count; i++) {
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "name", rig->buttons[i].name);
+        cJSON_AddNumberToObject(json, "pin", rig->buttons[i].pin);
+        cJSON_AddStringToObject(json, "pressed", rig->buttons[i].pressed ? "high" : "low");
+    }
+}
+
 static void devices(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
 {
     cJSON *list = cJSON_AddArrayToObject(root, "devices");
@@ -137,6 +149,7 @@ void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
     controller(root, &rig->controller);
     lanes(root, check, rig);
     devices(root, check, rig);
+    buttons(root, rig);
     supplies(root, check, rig);
     cJSON *memory = cJSON_AddObjectToObject(root, "memory");
     cJSON *groups = cJSON_AddObjectToObject(memory, "groups_bytes");

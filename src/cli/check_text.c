@@ -92,6 +92,9 @@ static void connected(const struct dia_rig *rig)
     }
     for (uint32_t i = 0; i < rig->device_count; i++)
         device(rig, &rig->devices[i]);
+    for (uint32_t i = 0; i < rig->button_count; i++)
+        printf("button      %s: pin %" PRIu32 ", pressed %s\n", rig->buttons[i].name,
+               rig->buttons[i].pin, rig->buttons[i].pressed ? "high" : "low");
     printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
 }
 

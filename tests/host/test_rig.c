@@ -161,6 +161,11 @@ static const struct {
      "  r1: {pin: 4, chip: SK6812-RGBW, count: 1, supply: usb, group: A, line: {pitch: 1 mm}}\n"
      "  r2: {pin: 5, chip: WS2812B, count: 1, supply: usb, group: A, line: {pitch: 1 mm}}\n",
      ":13:61: lane 'r1' of group 'A' is SK6812-RGBW; lanes sent at once are of one chip"},
+    {"lanes:", "buttons: { bell: { pin: 6 } }\nlanes:",
+     ":11:25: pin 6 is already used by 'rail'; a button has its own"},
+    {"lanes:", "buttons: { rail: { pin: 7 } }\nlanes:", ":11:12: 'rail' is a lane already"},
+    {"lanes:", "buttons: { bell: { pin: 7, pressed: down } }\nlanes:",
+     ":11:37: 'pressed' of button 'bell' is the level of its pin while it is pressed: low or high"},
     {"count: 120", "count: [120]", ":15:12: 'count' takes a single value"},
 };
 

@@ -111,6 +111,56 @@ static void what_went_there_comes_back(void **state)
     dia_show_free(&show);
 }
 
+/* One to ground, one to the supply: pins, what is read there, and what the show does. */
+static void buttons_are_keys(void **state)
+{
+    (void)state;
+    static struct dia_rig buttoned;
+    static struct dia_show show;
+    static const char *const texts[] = {
+        "layer lamp: steady colour=white", "key bell down: start lamp",   "key door up: stop lamp",
+        "press 1s bell for 500ms",         "press 1200ms door for 500ms", NULL};
+    static const struct {
+        uint32_t ms;
+        uint8_t held, bell, door, level;
+    } by_hand[] = {{900, 0, 1, 0, 0},
+                   {1100, 1, 0, 0, 1},
+                   {1300, 3, 0, 1, 1},
+                   {1600, 2, 1, 1, 1},
+                   {1800, 0, 1, 0, 0}};
+    FILE *file = fopen("a.rig.yaml", "w");
+    assert_non_null(file);
+    fputs("rig: a door\ncontroller: { name: c, clock: 16 MHz, ram: 2 KB, flash: 32 KB, logic_high: "
+          "5 V }\nsupplies: { s: { voltage: 5 V, current: 1 A } }\nlanes: { l: { pin: 1, chip: "
+          "WS2812B, count: 1, supply: s, line: { pitch: 10 mm } } }\nbuttons: { bell: { pin: 27 }, "
+          "door: { pin: 28, pressed: high } }\n",
+          file);
+    fclose(file);
+    if (dia_rig_load(&buttoned, "a.rig.yaml", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    struct dia_player *player = dia_player_new(&buttoned, &wrong);
+    assert_non_null(player);
+    dia_show_init(&show);
+    for (int k = 0; texts[k]; k++)
+        assert_int_equal(dia_show_line(&show, &buttoned, texts[k], &wrong), DIA_OK);
+    for (uint32_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
+        assert_int_equal(dia_show_play(&show, player, by_hand[k].ms, k, NULL), DIA_OK);
+        assert_int_equal(dia_player_buttons(player), by_hand[k].held);
+        assert_int_equal(dia_player_level(player, 27), by_hand[k].bell);
+        assert_int_equal(dia_player_level(player, 28), by_hand[k].door);
+        assert_int_equal(dia_player_seen(player, 0, 0).r != 0, by_hand[k].level);
+    }
+    uint8_t key;
+    assert_int_equal(dia_show_key_read(&buttoned, "2", &key, &wrong), DIA_OK);
+    assert_int_equal(key, DIA_SHOW_BUTTONS + 1);
+    assert_int_equal(dia_show_key_read(&buttoned, "3", &key, &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "there is no button 3; this rig has 2");
+    assert_int_equal(dia_show_key_read(&buttoned, "bel", &key, &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "there is no button 'bel' on this rig; there is bell");
+    dia_player_free(player);
+    dia_show_free(&show);
+}
+
 static void put_file(const char *text)
 {
     FILE *file = fopen("a.show", "w");
@@ -450,6 +500,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(presses_become_what_layers_do),
         cmocka_unit_test(what_went_there_comes_back),
+        cmocka_unit_test(buttons_are_keys),
         cmocka_unit_test(any_frame_can_be_sought),
         cmocka_unit_test(a_picture_is_drawn_on_the_wall),
         cmocka_unit_test(lengths_may_be_those_of_where_a_layer_is),

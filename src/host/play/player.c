@@ -25,6 +25,7 @@ static int build(struct dia_player *player)
     }
     if (dia_play_lanes_connect(player) != 0 || dia_play_devices_connect(player) != 0)
         return -1;
+    dia_play_buttons_connect(player);
     return dia_set_init(&player->set, player->set_supplies, (uint8_t)rig->supply_count,
                         player->members, (uint8_t)(rig->device_count + rig->lane_count)) == DIA_OK
                ? 0

@@ -72,6 +72,9 @@ int dia_play_devices_connect(struct dia_player *player);
 void dia_play_devices_free(struct dia_player *player);
 void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content);
 
+/* Pins with buttons, which are let go. */
+void dia_play_buttons_connect(struct dia_player *player);
+
 /* Looks at what is lit in turns for as long as an eye needs. */
 /* Time until a tick is due, us: nothing but ends of transmissions happens before. 1 to a second. */
 uint64_t dia_play_next_tick_us(const struct dia_sim *sim);

@@ -69,6 +69,8 @@ static void header(struct dia_trace *trace, const struct dia_rig *rig,
                 wire(trace, device->pins[k], &code, device->name, line);
         }
     }
+    for (uint32_t i = 0; i < rig->button_count; i++)
+        wire(trace, rig->buttons[i].pin, &code, rig->buttons[i].name, "");
     fprintf(file, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n");
     for (uint8_t pin = 0; pin < DIA_SIM_PINS; pin++) {
         if (trace->code_of[pin])

@@ -20,6 +20,7 @@ static const struct field rig_fields[] = {
     {"supplies",   HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and a supply below it"},
     {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a lane below it"},
     {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a device below it"},
+    {"buttons",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a button below it"},
     {"faults",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "[ \"rail: dead 17\" ]"},
     {"seed",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, 1000000, offsetof(struct dia_rig, seed), "7"},
     {0},
@@ -66,7 +67,7 @@ static enum dia_status read_supply(struct rig_reader *reader, const struct tree_
 typedef enum dia_status reads_entry(struct rig_reader *reader, const struct tree_node *node,
                                     struct dia_rig *rig);
 
-/* Each entry of 'supplies', 'lanes' or 'devices': at least one, at most so many. */
+/* Each entry of 'supplies', 'lanes', 'devices' or 'buttons': at least one, at most so many. */
 static enum dia_status read_entries(struct rig_reader *reader, const struct tree_node *root,
                                     const char *key, uint32_t most, reads_entry *read,
                                     struct dia_rig *rig)
@@ -142,6 +143,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status = read_entries(reader, root, "lanes", DIA_RIG_LANES, dia_rig_read_lane, rig);
     if (status == DIA_OK && dia_tree_get(root, "devices"))
         status = read_entries(reader, root, "devices", DIA_RIG_DEVICES, dia_rig_read_device, rig);
+    if (status == DIA_OK && dia_tree_get(root, "buttons"))
+        status = read_entries(reader, root, "buttons", DIA_RIG_BUTTONS, dia_rig_read_button, rig);
     if (status == DIA_OK && dia_tree_get(root, "lanes"))
         status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
     if (status == DIA_OK)

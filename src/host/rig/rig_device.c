@@ -26,6 +26,10 @@ const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
                 return rig->devices[i].name;
         }
     }
+    for (uint32_t i = 0; i < rig->button_count; i++) {
+        if (rig->buttons[i].pin == pin)
+            return rig->buttons[i].name;
+    }
     return NULL;
 }
 
@@ -191,6 +195,51 @@ static enum dia_status name_is_free(struct rig_reader *reader, const struct tree
                 "one of them another name",
                 rig->lanes[i].name, name);
     }
+    return DIA_OK;
+}
+
+/* ---- push-buttons ---------------------------------------------------------------------------- */
+
+/* clang-format off */
+static const struct field button_fields[] = {
+    {"pin",     HOLDS_QUANTITY, 1, DIA_NUMBER, 0, DIA_SIM_PINS - 1, offsetof(struct dia_rig_button, pin), "27"},
+    {"pressed", HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                0,                                    "low"},
+    {0},
+};
+/* clang-format on */
+
+enum dia_status dia_rig_read_button(struct rig_reader *reader, const struct tree_node *node,
+                                    struct dia_rig *rig)
+{
+    struct dia_rig_button *button = &rig->buttons[rig->button_count];
+    char where[64];
+    enum dia_status status = dia_rig_read_name(reader, node, "button", button->name);
+    if (status == DIA_OK)
+        status = name_is_free(reader, node, rig, button->name);
+    for (uint32_t i = 0; i < rig->device_count && status == DIA_OK; i++) {
+        if (strcmp(rig->devices[i].name, button->name) == 0)
+            return dia_rig_wrong_key(
+                reader, node, "'%s' is a device already; each name is there once", button->name);
+    }
+    snprintf(where, sizeof where, "button '%s'", button->name);
+    if (status == DIA_OK)
+        status = dia_rig_read_fields(reader, node, button_fields, button, where);
+    if (status != DIA_OK)
+        return status;
+    const struct tree_node *pressed = dia_tree_get(node, "pressed");
+    int high = pressed && pressed->kind == TREE_SCALAR && strcmp(pressed->text, "high") == 0;
+    if (pressed && !high && (pressed->kind != TREE_SCALAR || strcmp(pressed->text, "low") != 0))
+        return dia_rig_wrong_value(reader, pressed,
+                                   "'pressed' of %s is the level of its pin while it is pressed: "
+                                   "low or high",
+                                   where);
+    const char *taken = dia_rig_on_pin(rig, button->pin);
+    if (taken)
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "pin"),
+                                   "pin %u is already used by '%s'; a button has its own",
+                                   (unsigned)button->pin, taken);
+    button->pressed = (uint8_t)high;
+    rig->button_count++;
     return DIA_OK;
 }
 

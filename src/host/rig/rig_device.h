@@ -17,4 +17,8 @@ struct device_words {
     uint32_t lamp_ua;
 };
 
+/* The same of a button. */
+enum dia_status dia_rig_read_button(struct rig_reader *reader, const struct tree_node *node,
+                                    struct dia_rig *rig);
+
 #endif

@@ -75,6 +75,8 @@ enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, 
         if (dia_rig_has_keys(&rig->devices[i]))
             dia_player_hold_keys(player, i, dia_show_held(show, i, ms));
     }
+    if (show->press_count)
+        dia_player_hold_buttons(player, dia_show_held(show, DIA_RIG_DEVICES, ms));
     enum dia_status status = dia_show_at(show, ms, now);
     if (status != DIA_OK)
         return status;

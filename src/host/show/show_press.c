@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <ctype.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -7,7 +8,7 @@
 
 /*
  * Presses become events by the same code that runs on a controller, fed with the contacts of the
- * keys of one device after the other.
+ * keys of one device after the other; buttons are those of one more.
  */
 #define EVERY_MS  5    /* how often contacts are read where one has moved: less than any wait */
 #define HELD_MS   100  /* and while all rest: no more comes up then than a queue of events holds */
@@ -124,7 +125,7 @@ static uint64_t next_press(const struct dia_show *show, uint32_t device, uint64_
 enum dia_status dia_show_hear(struct dia_show *show)
 {
     show->event_count = 0;
-    for (uint32_t device = 0; device < DIA_RIG_DEVICES; device++) {
+    for (uint32_t device = 0; device <= DIA_RIG_DEVICES; device++) {
         uint64_t ms = next_press(show, device, 0);
         while (ms != UINT64_MAX) {
             uint64_t end = hear(show, device, ms);
@@ -152,8 +153,14 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
     uint32_t device = 0;
     while (device < rig->device_count && !dia_rig_has_keys(&rig->devices[device]))
         device++;
-    if (device == rig->device_count)
-        device = 0; /* on the desk of whoever watches */
+    if (device == rig->device_count) /* else on the desk of whoever watches */
+        device = rig->button_count ? DIA_RIG_DEVICES : 0;
+    for (uint32_t k = 0; k < rig->button_count; k++) {
+        if (strcmp(rig->buttons[k].name, text) == 0) {
+            *key = (uint8_t)(DIA_SHOW_BUTTONS + k);
+            return DIA_OK;
+        }
+    }
     if (point) {
         size_t length = (size_t)(point - text);
         for (device = 0; device < rig->device_count; device++) {
@@ -166,10 +173,17 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
             return dia_host_wrong(wrong, "there is no panel '%.*s' with keys on this rig",
                                   (int)(length < 40 ? length : 40), text);
     }
+    if (!point && isalpha((unsigned char)number[0]))
+        return dia_host_wrong(wrong, "there is no button '%.40s' on this rig%s%s", text,
+                              rig->button_count ? "; there is " : "; write it under 'buttons:'",
+                              rig->button_count ? rig->buttons[0].name : "");
     if (number[0] < '1' || number[0] > '8' || number[1])
         return dia_host_wrong(wrong,
-                              "there is no key '%.40s'; write '%s1', or another number up to %d",
-                              text, point ? "operator." : "", DIA_KEYS);
+                              "there is no key '%.40s'; write '%.*s1', or another number up to %d",
+                              text, (int)(number - text), text, DIA_KEYS);
+    if (device == DIA_RIG_DEVICES && (uint32_t)(number[0] - '1') >= rig->button_count)
+        return dia_host_wrong(wrong, "there is no button %c; this rig has %u", number[0],
+                              (unsigned)rig->button_count);
     *key = (uint8_t)(device * DIA_KEYS + (uint32_t)(number[0] - '1'));
     return DIA_OK;
 }
