@@ -164,8 +164,8 @@ struct dia_rig {
     uint32_t point_count;
 };
 
-/* DIA_BAD_VALUE and file:line:column, what is wrong and what would be right, for the first
- * mistake in the file. DIA_PORT_FAILED when memory ran out. */
+/* DIA_BAD_VALUE and a line of file:line:column, what is wrong and what would be right, for each
+ * mistake in the file, at most 20. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
 
 /* Which pixel of a lane lies at a place of its line or ring, from the left or clockwise; of a grid

@@ -170,7 +170,7 @@ static void currents(const struct dia_check *check, const struct dia_rig *rig, i
             printf("%-30.60s%7.3f A%12.3f A", name, (double)c->asked_ua / 1e6,
                    (double)c->drawn_ua / 1e6);
             if (feeds_lanes(rig, i))
-                printf("%20.0f %%\n", c->least_share * 100.0 / DIA_SHARE_ONE);
+                printf("%20u %%\n", dia_percent_of(c->least_share));
             else
                 printf("%22s\n", "no limiter");
         }

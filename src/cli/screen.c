@@ -72,7 +72,7 @@ static void supplies(const struct dia_rig *rig, const struct dia_player *player,
         if (dia_player_share(player, i) != DIA_SHARE_ONE) {
             used = strlen(text);
             snprintf(text + used, size - used, " (%d %% of its light)",
-                     dia_player_share(player, i) * 100 / (int)DIA_SHARE_ONE);
+                     dia_percent_of(dia_player_share(player, i)));
         }
     }
 }

@@ -522,6 +522,29 @@ static void a_device_that_does_not_answer_is_told(void **state)
     remove("display.rig.yaml");
 }
 
+/* For supplies of 0.5 A to 3 A the table and the note tell one percentage. */
+static void check_tells_one_percentage(void **state)
+{
+    (void)state;
+    for (int ma = 500; ma < 3000; ma += 170) {
+        char text[300];
+        int table = -1, note = -2;
+        int n = snprintf(text, sizeof text,
+                         "controller: ATmega328P\nsupplies: { usb: { current: %d mA } }\n"
+                         "lanes: { shelf: { pin: 17, chip: WS2812B, count: 48 } }\n",
+                         ma);
+        write_file("shelf.rig.yaml", text, (size_t)n);
+        assert_in_range(run("$D check shelf.rig.yaml"), 0, 1);
+        const char *white = strstr(output, "full white"), *light = strstr(output, "with ");
+        if (strstr(output, "the limiter holds") == NULL)
+            continue;
+        assert_int_equal(sscanf(white, "full white %*f A %*f A %d", &table), 1);
+        assert_int_equal(sscanf(light, "with %d", &note), 1);
+        assert_int_equal(table, note);
+    }
+    remove("shelf.rig.yaml");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -545,6 +568,7 @@ int main(void)
         cmocka_unit_test(the_readme_has_the_example),
         cmocka_unit_test(the_bench_example_shows_what_it_says),
         cmocka_unit_test(the_clocked_example_keeps_dim_colours_apart),
+        cmocka_unit_test(check_tells_one_percentage),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -127,7 +127,7 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
                       "%s asks for %s of %s; the limiter holds it there, with %d %% of its light",
                       most->look, amperes(&w, 0, most->asked_ua),
                       amperes(&w, 1, supply->current_ua),
-                      most->least_share * 100 / (int)DIA_SHARE_ONE);
+                      dia_percent_of(most->least_share));
 }
 
 void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,

@@ -23,8 +23,8 @@ static const uint8_t wires[DIA_RIG_PINS] = {
 static const struct field characters_fields[] = {
     COMMON, SHIFTER, TEXT,
     {"oscillator",    HOLDS_QUANTITY, 0, DIA_CLOCK, 40000, 190000, AT(oscillator_hz), "120 kHz"},
-    {"columns",       HOLDS_QUANTITY, 1, DIA_NUMBER, 8, 40,  AT(columns), "20"},
-    {"rows",          HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
+    {"columns",       HOLDS_QUANTITY, 0, DIA_NUMBER, 8, 40,  AT(columns), "20"},
+    {"rows",          HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
     {"address",       HOLDS_TEXT,     0, DIA_NUMBER, 0, 8,   AT(address), "0x27"},
     {"light_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 0, 1000000, AT(lamp_ua), "20 mA"},
     MORE("split", "yes"), MORE("lines", "4"),
@@ -86,8 +86,8 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
                                                  dia_family_no_yes, &device->split);
     if (status != DIA_OK)
         return status;
-    device->columns = (uint8_t)words->columns;
-    device->rows = (uint8_t)words->rows;
+    device->columns = words->columns ? (uint8_t)words->columns : 16; /* as most are */
+    device->rows = words->rows ? (uint8_t)words->rows : 2;
     status = read_address(reader, node, words->address, &device->address);
     if (status != DIA_OK)
         return status;
@@ -115,11 +115,11 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
                                    "'lines: 8' needs pins d0 to d7");
     if (!eight && device->lines == DIA_BUS_8_LINES)
         device->lines = DIA_BUS_4_LINES;
-    if ((device->address != 0) != (device->lines == DIA_BUS_EXPANDER))
-        return dia_rig_wrong_key(
-            reader, node,
-            device->address ? "'address' is for a display with 'pins: { scl: 18, sda: 19 }'"
-                            : "an expander needs its I2C 'address'; write 'address: 0x27'");
+    if (device->address && device->lines != DIA_BUS_EXPANDER)
+        return dia_rig_wrong_key(reader, node,
+                                 "'address' is for a display with 'pins: { scl: 18, sda: 19 }'");
+    if (!device->address && device->lines == DIA_BUS_EXPANDER)
+        device->address = 0x27; /* of most expanders as they come */
     status = dia_family_place(reader, node, words, device, device->columns, 3550);
     return status == DIA_OK ? dia_family_text(reader, node, device, device->rows, device->columns)
                             : status;

@@ -21,8 +21,8 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 /* clang-format off */
 static const struct field matrix_fields[] = {
     COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000),
-    {"chips", HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
-    {"clock", HOLDS_QUANTITY, 1, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
+    {"chips", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
+    {"clock", HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
     {"turn",  HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 270,      AT(turn),     "90"},
     MORE("shows", "dots"), MORE("mirrored", "yes"), MORE("first", "left"),
     {0},
@@ -58,6 +58,7 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 {
     static const char *const shows[] = {"dots", "digits", NULL};
     uint8_t digits = 0;
+    device->clock_hz = device->clock_hz ? device->clock_hz : 1000000;
     enum dia_status status =
         dia_rig_read_choice(reader, dia_tree_get(node, "shows"), "'shows'", shows, &digits);
     if (status == DIA_OK)

@@ -16,7 +16,7 @@
     {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "MAX7219"},  \
     {"pins",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "{ din: 10, clk: 11, cs: 12 }"}, \
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,              0,            "{ x: 120 mm, y: 40 mm }"},      \
-    {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(supply),   "main"},     \
+    {"supply",          HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(supply),   "main"},     \
     {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}
 #define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
 #define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}

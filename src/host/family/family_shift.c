@@ -21,7 +21,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 /* clang-format off */
 static const struct field shift_fields[] = {
     COMMON, SHIFTER, PITCH, CURRENT("lamp_current", 35000),
-    {"chips",   HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
+    {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},
     {"clock",   HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 24000000, AT(clock_hz), "1 MHz"},
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "4"},

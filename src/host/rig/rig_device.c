@@ -117,8 +117,10 @@ static enum dia_status read_pins(struct rig_reader *reader, const struct tree_no
     const struct tree_node *pins = dia_tree_get(node, "pins");
     enum dia_status status = dia_rig_must_be(reader, pins, TREE_MAP, "'pins'");
     memset(device->pins, DIA_NO_PIN, sizeof device->pins);
-    for (const struct tree_node *pin = pins->child; pin && status == DIA_OK; pin = pin->next)
-        status = read_pin(reader, pin, rig, device);
+    if (status != DIA_OK)
+        return status;
+    for (const struct tree_node *pin = pins->child; pin; pin = pin->next)
+        status = dia_rig_both(status, read_pin(reader, pin, rig, device));
     if (status != DIA_OK)
         return status;
     const char *name;
@@ -261,18 +263,17 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     status = dia_rig_must_be(reader, node, TREE_MAP, where);
     if (status == DIA_OK)
         status = find_family(reader, node, device);
-    if (status == DIA_OK)
-        status = dia_rig_read_fields(reader, node, device->family->fields, &words, where);
-    if (status == DIA_OK)
-        status = dia_rig_find_supply(reader, node, words.supply, rig, &device->supply);
-    if (status == DIA_OK)
-        status = read_pins(reader, node, rig, device, words.digits);
-    if (status == DIA_OK)
-        status = dia_rig_read_at(reader, node, &device->at);
-    if (status == DIA_OK && words.colour[0] == 0 && dia_rig_lies(device) == DIA_LIES_CELLS)
+    if (status != DIA_OK)
+        return status;
+    status = dia_rig_read_fields(reader, node, device->family->fields, &words, where);
+    status = dia_rig_both(
+        status, dia_rig_find_supply(reader, node, where, words.supply, rig, &device->supply));
+    if (dia_tree_get(node, "pins"))
+        status = dia_rig_both(status, read_pins(reader, node, rig, device, words.digits));
+    status = dia_rig_both(status, dia_rig_read_at(reader, node, &device->at));
+    if (words.colour[0] == 0 && dia_rig_lies(device) == DIA_LIES_CELLS)
         strcpy(words.colour, "yellow-green"); /* as most are */
-    if (status == DIA_OK)
-        status = read_colour(reader, node, words.colour, &device->colour);
+    status = dia_rig_both(status, read_colour(reader, node, words.colour, &device->colour));
     device->count = words.chips ? words.chips : 1;
     device->clock_hz = words.clock_hz;
     device->shifter_mv = words.shifter_mv;

@@ -2,6 +2,7 @@
 #include <ctype.h>
 #include <stdarg.h>
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
 
 #include <diachrome/nearest.h>
@@ -9,12 +10,63 @@
 #include "host_private.h"
 #include "rig_fields.h"
 
+/* The same is not told twice: keys of a lane are looked through for texts and for numbers. */
+static int is_told(const struct rig_mistake *told, size_t line, size_t column, const char *text)
+{
+    return told->line == line && told->column == column &&
+           strncmp(told->text, text, strcspn(text, ";") + 1) == 0;
+}
+
 static enum dia_status wrong_at(struct rig_reader *reader, size_t line, size_t column,
                                 const char *format, va_list args)
 {
-    char what[400];
-    vsnprintf(what, sizeof what, format, args);
-    return dia_host_wrong(reader->wrong, "%s:%zu:%zu: %s", reader->path, line, column, what);
+    struct rig_mistake *next = &reader->mistakes[reader->count];
+    char text[sizeof next->text];
+    vsnprintf(text, sizeof text, format, args);
+    for (uint32_t k = 0; k < reader->count; k++) {
+        if (is_told(&reader->mistakes[k], line, column, text))
+            return DIA_BAD_VALUE;
+    }
+    if (reader->count == RIG_MISTAKES) {
+        reader->more++;
+        return DIA_BAD_VALUE;
+    }
+    next->line = line;
+    next->column = column;
+    strcpy(next->text, text);
+    reader->count++;
+    return DIA_BAD_VALUE;
+}
+
+static int by_place(const void *a, const void *b)
+{
+    const struct rig_mistake *p = a, *q = b;
+    if (p->line != q->line)
+        return p->line < q->line ? -1 : 1;
+    return p->column < q->column ? -1 : p->column > q->column;
+}
+
+void dia_rig_tell(struct rig_reader *reader)
+{
+    char *text = reader->wrong->text;
+    const size_t room = sizeof reader->wrong->text - 60; /* and the last line */
+    size_t used = 0;
+    uint32_t k = 0;
+    qsort(reader->mistakes, reader->count, sizeof *reader->mistakes, by_place);
+    for (; k < reader->count; k++) {
+        const struct rig_mistake *m = &reader->mistakes[k];
+        int n = snprintf(text + used, room - used, "%s%s:%zu:%zu: %s", k ? "\n" : "", reader->path,
+                         m->line, m->column, m->text);
+        if (n < 0 || (size_t)n >= room - used) {
+            text[k ? used : room - 1] = 0;
+            k += k == 0;
+            break;
+        }
+        used += (size_t)n;
+    }
+    if (reader->count - k + reader->more)
+        snprintf(text + strlen(text), 60, "\nand %u mistakes more",
+                 (unsigned)(reader->count - k + reader->more));
 }
 
 enum dia_status dia_rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
@@ -68,17 +120,33 @@ static enum dia_status unknown_key(struct rig_reader *reader, const struct tree_
                              where, all);
 }
 
+static int is_known(const struct field *fields, const char *key)
+{
+    while (fields->key && strcmp(fields->key, key) != 0)
+        fields++;
+    return fields->key != NULL;
+}
+
 static enum dia_status all_known(struct rig_reader *reader, const struct tree_node *map,
                                  const struct field *fields, const char *where)
 {
+    enum dia_status status = DIA_OK;
     for (const struct tree_node *node = map->child; node; node = node->next) {
-        const struct field *field = fields;
-        while (field->key && strcmp(field->key, node->key) != 0)
-            field++;
-        if (!field->key)
-            return unknown_key(reader, node, fields, where);
+        if (!is_known(fields, node->key))
+            status = unknown_key(reader, node, fields, where);
     }
-    return DIA_OK;
+    return status;
+}
+
+/* Whether some unknown key is likely to stand for this one: then nothing is missing. */
+static int is_meant(const struct tree_node *map, const struct field *fields, const char *key)
+{
+    const char *names[] = {key, NULL};
+    for (const struct tree_node *node = map->child; node; node = node->next) {
+        if (!is_known(fields, node->key) && dia_nearest(node->key, names))
+            return 1;
+    }
+    return 0;
 }
 
 static enum dia_status read_text(struct rig_reader *reader, const struct tree_node *node,
@@ -112,9 +180,12 @@ static enum dia_status read_quantity(struct rig_reader *reader, const struct tre
 }
 
 static enum dia_status read_field(struct rig_reader *reader, const struct tree_node *map,
-                                  const struct field *field, void *base, const char *where)
+                                  const struct field *fields, const struct field *field, void *base,
+                                  const char *where)
 {
     const struct tree_node *node = dia_tree_get(map, field->key);
+    if (!node && field->required && is_meant(map, fields, field->key))
+        return DIA_BAD_VALUE; /* which is told */
     if (!node)
         return field->required ? dia_rig_wrong_key(reader, map, "%s has no '%s'; write '%s: %s'",
                                                    where, field->key, field->key, field->example)
@@ -135,10 +206,11 @@ enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree
                                     const struct field *fields, void *base, const char *where)
 {
     enum dia_status status = dia_rig_must_be(reader, map, TREE_MAP, where);
-    if (status == DIA_OK)
-        status = all_known(reader, map, fields, where);
-    for (; status == DIA_OK && fields->key; fields++)
-        status = read_field(reader, map, fields, base, where);
+    if (status != DIA_OK)
+        return status;
+    status = all_known(reader, map, fields, where);
+    for (const struct field *field = fields; field->key; field++)
+        status = dia_rig_both(status, read_field(reader, map, fields, field, base, where));
     return status;
 }
 

@@ -27,10 +27,27 @@ struct field {
     const char *example;
 };
 
+/* Mistakes are collected, and told together in the order of the file. */
+#define RIG_MISTAKES 20
+struct rig_mistake {
+    size_t line, column;
+    char text[400];
+};
 struct rig_reader {
     const char *path;
     struct dia_diagnostic *wrong;
+    struct rig_mistake mistakes[RIG_MISTAKES];
+    uint32_t count, more; /* more: so many that had no room */
 };
+
+/* Of two things that were read: the first that went wrong. */
+static inline enum dia_status dia_rig_both(enum dia_status a, enum dia_status b)
+{
+    return a != DIA_OK ? a : b;
+}
+
+/* Writes all mistakes down. */
+void dia_rig_tell(struct rig_reader *reader);
 
 /* Fails with file:line:column of a node, or of its key. */
 enum dia_status dia_rig_wrong_value(struct rig_reader *reader, const struct tree_node *node,
@@ -43,7 +60,7 @@ enum dia_status dia_rig_must_be(struct rig_reader *reader, const struct tree_nod
                                 enum tree_kind kind, const char *where);
 
 /* Reads the texts and quantities of a map into base; every key must be in the table (its last
- * entry has no key), and every required key in the map. */
+ * entry has no key), and every required key in the map. Goes on after a mistake. */
 enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree_node *map,
                                     const struct field *fields, void *base, const char *where);
 

@@ -26,7 +26,7 @@ static const struct field lane_fields[] = {
     {"clock",           HOLDS_QUANTITY, 0, DIA_CLOCK,   1000, 100000000,      AT(clock_hz),   "4 MHz"},
     {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "120"},
     {"order",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "GRB"},
-    {"supply",          HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "main"},
+    {"supply",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "main"},
     {"line",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
     {"ring",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ diameter: 66 mm }"},
     {"grid",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ columns: 16, rows: 8, pitch: 10 mm }"},
@@ -49,7 +49,7 @@ static const struct field lane_fields[] = {
 static const struct field word_fields[] = {
     {"chip",            HOLDS_TEXT,     1, DIA_NUMBER,  0, 32,           AT(chip),   "WS2812B"},
     {"order",           HOLDS_TEXT,     0, DIA_NUMBER,  0, 8,            AT(order),  "GRB"},
-    {"supply",          HOLDS_TEXT,     1, DIA_NUMBER,  0, DIA_RIG_NAME, AT(supply), "main"},
+    {"supply",          HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME, AT(supply), "main"},
     {"group",           HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME, AT(group),  "A"},
     /* the others, so that they are known */
     {"pin", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"count", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
@@ -102,11 +102,11 @@ static enum dia_status find_chip(struct rig_reader *reader, const struct tree_no
     return dia_rig_wrong_value(reader, node, "unknown chip '%s'; known: %s", word, all);
 }
 
-/* A chip with a clock line wants both keys of it, the others want none. */
+/* A chip with a clock line wants a pin for it, the others want neither that nor a clock. */
 static enum dia_status check_clock(struct rig_reader *reader, const struct tree_node *node,
                                    struct dia_rig *rig, struct dia_rig_lane *lane)
 {
-    static const char *const keys[] = {"clock_pin", "clock"}, *const examples[] = {"13", "4 MHz"};
+    static const char *const keys[] = {"clock_pin", "clock"};
     int clocked = lane->part.family == DIA_CLOCKED;
     for (int i = 0; i < 2; i++) {
         const struct tree_node *value = dia_tree_get(node, keys[i]);
@@ -114,13 +114,16 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
             return dia_rig_wrong_key(reader, value,
                                      "'%s' is for chips with a clock line; %s has none", keys[i],
                                      lane->part.name);
-        if (!value && clocked)
-            return dia_rig_wrong_key(reader, node,
-                                     "lane '%s' has no '%s', which %s needs; write '%s: %s'",
-                                     lane->name, keys[i], lane->part.name, keys[i], examples[i]);
     }
     if (!clocked)
         return DIA_OK;
+    if (!dia_tree_get(node, "clock_pin"))
+        return dia_rig_wrong_key(reader, node,
+                                 "lane '%s' has no 'clock_pin', which %s needs; write "
+                                 "'clock_pin: 13'",
+                                 lane->name, lane->part.name);
+    if (!dia_tree_get(node, "clock"))
+        lane->clock_hz = 4000000; /* which wires of some metres carry */
     if (lane->clock_hz > lane->part.clock.max_hz)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "clock"),
                                    "'clock' of %s is at most %u MHz", lane->part.name,
@@ -134,9 +137,21 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
 }
 
 enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
-                                    const char *word, const struct dia_rig *rig, uint32_t *supply)
+                                    const char *where, const char *word, const struct dia_rig *rig,
+                                    uint32_t *supply)
 {
     const char *names[DIA_RIG_SUPPLIES + 1];
+    const struct tree_node *node = dia_tree_get(lane, "supply");
+    *supply = 0;
+    if (rig->supply_count == 0 || (node && word[0] == 0))
+        return DIA_BAD_VALUE; /* which is told */
+    if (!node && rig->supply_count == 1)
+        return DIA_OK;
+    if (!node)
+        return dia_rig_wrong_key(reader, lane,
+                                 "%s does not say which of the %u supplies it hangs on; write "
+                                 "'supply: %s'",
+                                 where, (unsigned)rig->supply_count, rig->supplies[0].name);
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         names[i] = rig->supplies[i].name;
         if (strcmp(names[i], word) == 0) {
@@ -146,7 +161,7 @@ enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree
     }
     names[rig->supply_count] = NULL;
     const char *near = dia_nearest(word, names);
-    return dia_rig_wrong_value(reader, dia_tree_get(lane, "supply"),
+    return dia_rig_wrong_value(reader, node,
                                "unknown supply '%s'; %s '%s', listed under 'supplies'", word,
                                near ? "did you mean" : "there is", near ? near : names[0]);
 }
@@ -265,42 +280,51 @@ enum dia_status dia_rig_check_groups(struct rig_reader *reader, const struct tre
     return DIA_OK;
 }
 
+/* What is wrong with its chip, its bytes and its light. */
+static enum dia_status read_chip(struct rig_reader *reader, const struct tree_node *node,
+                                 const struct words *words, struct dia_rig *rig,
+                                 struct dia_rig_lane *lane)
+{
+    struct dia_diagnostic why = {""};
+    if (words->chip[0] == 0)
+        return DIA_BAD_VALUE; /* which is told */
+    enum dia_status status = find_chip(reader, node, words->chip, lane);
+    if (status != DIA_OK)
+        return status;
+    if (dia_rig_set_order(lane, words->order, &why) != DIA_OK)
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "order"), "%.300s", why.text);
+    status = dia_rig_both(status, dia_rig_read_light(reader, node, lane));
+    status = dia_rig_both(status, check_clock(reader, node, rig, lane));
+    return dia_rig_both(status, join_group(reader, node, words->group, rig, lane));
+}
+
 enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_node *node,
                                   struct dia_rig *rig)
 {
     struct dia_rig_lane *lane = &rig->lanes[rig->lane_count];
     struct words words = {"", "", "", ""};
     char where[64];
-    struct dia_diagnostic why = {""};
+    memset(lane, 0, sizeof *lane);
     enum dia_status status = dia_rig_read_name(reader, node, "lane", lane->name);
     if (status != DIA_OK)
         return status;
     snprintf(where, sizeof where, "lane '%s'", lane->name);
+    status = dia_rig_must_be(reader, node, TREE_MAP, where);
+    if (status != DIA_OK)
+        return status;
     status = dia_rig_read_fields(reader, node, lane_fields, lane, where);
-    if (status == DIA_OK)
-        status = dia_rig_read_fields(reader, node, word_fields, &words, where);
-    if (status == DIA_OK)
-        status = find_chip(reader, node, words.chip, lane);
-    if (status == DIA_OK)
-        status = dia_rig_set_order(lane, words.order, &why);
-    if (status == DIA_BAD_VALUE && why.text[0])
-        return dia_rig_wrong_value(reader, dia_tree_get(node, "order"), "%s", why.text);
-    if (status == DIA_OK)
-        status = dia_rig_find_supply(reader, node, words.supply, rig, &lane->supply);
-    if (status == DIA_OK)
-        status = dia_rig_read_light(reader, node, lane);
-    if (status == DIA_OK)
-        status = check_clock(reader, node, rig, lane);
-    if (status == DIA_OK)
+    status = dia_rig_both(status, dia_rig_read_fields(reader, node, word_fields, &words, where));
+    enum dia_status chip = read_chip(reader, node, &words, rig, lane);
+    if (status == DIA_OK && chip == DIA_OK)
         status = pins_are_free(reader, node, rig, lane);
-    if (status == DIA_OK)
-        status = name_is_free(reader, node, rig, lane);
-    if (status == DIA_OK)
-        status = join_group(reader, node, words.group, rig, lane);
-    if (status == DIA_OK)
-        status = dia_rig_read_at(reader, node, &lane->at);
-    if (status == DIA_OK)
-        status = dia_rig_read_layout(reader, node, where, lane->count, rig, &lane->layout);
+    status = dia_rig_both(status, chip);
+    status = dia_rig_both(
+        status, dia_rig_find_supply(reader, node, where, words.supply, rig, &lane->supply));
+    status = dia_rig_both(status, name_is_free(reader, node, rig, lane));
+    status = dia_rig_both(status, dia_rig_read_at(reader, node, &lane->at));
+    if (lane->count != 0)
+        status = dia_rig_both(
+            status, dia_rig_read_layout(reader, node, where, lane->count, rig, &lane->layout));
     if (status != DIA_OK)
         return status;
     take_currents(lane);

@@ -12,8 +12,10 @@ enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_n
 enum dia_status dia_rig_check_groups(struct rig_reader *reader, const struct tree_node *lanes,
                                      const struct dia_rig *rig);
 
-/* The number of the supply that the 'supply' of a lane or device names. */
+/* The number of the supply that the 'supply' of a lane or device names; without one that of the
+ * only one there is. `where` is how to call the lane or device. */
 enum dia_status dia_rig_find_supply(struct rig_reader *reader, const struct tree_node *lane,
-                                    const char *word, const struct dia_rig *rig, uint32_t *supply);
+                                    const char *where, const char *word, const struct dia_rig *rig,
+                                    uint32_t *supply);
 
 #endif

@@ -20,7 +20,7 @@ struct said {
 static const struct field line_fields[] = {
     {"start",      HOLDS_QUANTITY, 0, DIA_LENGTH, -1000000000, 1000000000, AT(start_um),    "0 mm"},
     {"reversed",   HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
-    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
+    {"pitch",      HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
     {0},
 };
 static const struct field ring_fields[] = {
@@ -31,7 +31,7 @@ static const struct field ring_fields[] = {
 static const struct field grid_fields[] = {
     {"columns",    HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 65535,                AT(columns),     "16"},
     {"rows",       HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 65535,                AT(rows),        "8"},
-    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "10 mm"},
+    {"pitch",      HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "10 mm"},
     {"runs",       HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "rows"},
     {"corner",     HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "top-left"},
     {"serpentine", HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "yes"},
@@ -40,7 +40,7 @@ static const struct field grid_fields[] = {
     {0},
 };
 static const struct field fold_fields[] = {
-    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
+    {"pitch",      HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "16.7 mm"},
     {"there",      HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 65535,                AT(there),       "60"},
     {"gap",        HOLDS_QUANTITY, 0, DIA_LENGTH, 0, 100000000,            AT(gap_um),      "40 mm"},
     {0},
@@ -48,7 +48,7 @@ static const struct field fold_fields[] = {
 static const struct field panels_fields[] = {
     {"columns",    HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(columns),     "8"},
     {"rows",       HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(rows),        "8"},
-    {"pitch",      HOLDS_QUANTITY, 1, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "10 mm"},
+    {"pitch",      HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000,           AT(pitch_um),    "10 mm"},
     {"across",     HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(across),      "2"},
     {"down",       HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 255,                  AT(down),        "2"},
     {"runs",       HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                    0,               "rows"},
@@ -219,7 +219,7 @@ static int32_t pitch_of(const struct dia_rig *rig, const struct dia_rig_layout *
     return far >= 100 && far <= 1e7 ? (int32_t)far : 10000;
 }
 
-/* Which key says how a lane lies. */
+/* Which key says how a lane lies; without one it is a line. */
 static enum dia_status find_shape(struct rig_reader *reader, const struct tree_node *lane,
                                   const char *where, const char *const *names,
                                   const struct tree_node **node, uint8_t *shape)
@@ -235,10 +235,6 @@ static enum dia_status find_shape(struct rig_reader *reader, const struct tree_n
             *shape = k;
         }
     }
-    if (!*node)
-        return dia_rig_wrong_key(
-            reader, lane, "%s has no 'line', 'ring' or 'grid'; write 'line: { pitch: 16.7 mm }'",
-            where);
     return DIA_OK;
 }
 
@@ -277,13 +273,19 @@ enum dia_status dia_rig_read_layout(struct rig_reader *reader, const struct tree
     if (status != DIA_OK)
         return status;
     snprintf(inside, sizeof inside, "'%s' of %s", names[layout->shape], where);
-    if (fields[layout->shape])
+    said.pitch_um = layout->shape == DIA_SHAPE_GRID || layout->shape == DIA_SHAPE_PANELS
+                        ? 10000  /* as of common panels */
+                        : 16700; /* 60 on a metre, as of common strips */
+    if (node && fields[layout->shape])
         status = dia_rig_read_fields(reader, node, fields[layout->shape], &said, inside);
     if (status == DIA_OK)
         status = dia_rig_read_gaps(reader, dia_tree_get(lane, "gaps"), count, layout);
     uint32_t placed = count - layout->gap_count;
-    if (status == DIA_OK)
+    if (status == DIA_OK && node)
         status = read_shape(reader, node, where, placed, rig, &said, layout);
+    else if (status == DIA_OK)
+        status = dia_grid_init(&layout->grid, (uint16_t)placed, 1, 0);
+    node = node ? node : lane;
     if (status != DIA_OK)
         return status;
     layout->start_um = said.start_um;
