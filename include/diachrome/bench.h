@@ -113,7 +113,7 @@ struct dia_glass {
     uint8_t address;         /* of the expander, 7 bits */
     uint8_t half;            /* 1: on since before, with four lines, in the middle of a pair */
     uint16_t oscillator_khz; /* 0: 270, the typical one */
-    uint16_t contrast_mv;    /* at its contrast pin; 0: 500, where all is right */
+    int16_t contrast_off_mv; /* at its contrast pin, above 500 mV, where all is right, or below */
 };
 int dia_bench_characters(struct dia_bench *bench, const struct dia_device_setup *setup,
                          const struct dia_glass *glass);

@@ -25,8 +25,9 @@ struct dia_desk_lane {
 struct dia_desk_device {
     struct dia_shift_fault shift;
     uint32_t noise_ppm;
-    uint16_t oscillator_khz, contrast_mv; /* of a character display; 0: as they should be */
-    uint8_t half;                         /* on since before, in the middle of a 4-bit pair */
+    uint16_t oscillator_khz; /* of a character display; 0: as it should be */
+    int16_t contrast_off_mv; /* of its contrast pin from 500 mV */
+    uint8_t half;            /* on since before, in the middle of a 4-bit pair */
 };
 
 /* The hardware as it is. */

@@ -41,7 +41,8 @@ static inline dia_share dia_share_percent(uint8_t percent)
                           : (dia_share)((percent * (uint32_t)DIA_SHARE_ONE + 50u) / 100u);
 }
 
-/* The percent of a share, rounded down: 100 is all of it. For people, the same wherever it is told. */
+/* The percent of a share, rounded down: 100 is all of it. For people, the same wherever it is told.
+ */
 static inline uint8_t dia_percent_of(dia_share share)
 {
     return (uint8_t)((uint32_t)share * 100u / DIA_SHARE_ONE);

@@ -36,9 +36,10 @@ struct dia_plot {
 enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path,
                                    struct dia_diagnostic *wrong);
 
-/* Text, columns (40..400) wide, each curve below the other; with in_colour with colours and blocks
- * for a terminal, else in ASCII. */
-void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour);
+/* Text, columns (40..400) wide, each curve below the other; with in_colour with colours for a
+ * terminal, and with in_utf8 besides with blocks, else in ASCII. */
+void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour,
+                         int in_utf8);
 
 DIA_END
 

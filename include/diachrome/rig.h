@@ -127,10 +127,10 @@ struct dia_rig_device {
     uint32_t oscillator_hz;                 /* slowest to reckon with; 0: as its sheet */
     uint32_t shifter_mv;                    /* of a level shifter before it; 0: none */
     struct dia_rgb colour;                  /* of its light */
-    char text[4][41];                       /* what it shows, by rows */
-    uint16_t output_of[DIA_RIG_LAMPS];      /* of each lamp: where the bench shows it */
-    uint16_t place_of[DIA_RIG_LAMPS];       /* of each lamp: along the surface */
-    int32_t pitch_um;                       /* from one place to the next */
+    char text[4][41]; /* what it shows, by rows; of a character display in the codes of its ROM */
+    uint16_t output_of[DIA_RIG_LAMPS]; /* of each lamp: where the bench shows it */
+    uint16_t place_of[DIA_RIG_LAMPS];  /* of each lamp: along the surface */
+    int32_t pitch_um;                  /* from one place to the next */
     struct dia_rig_at at;
     struct dia_surface surface; /* what looks run along */
 };
@@ -199,6 +199,10 @@ enum dia_lies dia_rig_lies(const struct dia_rig_device *device);
 
 /* 1: it is a chain of chips, device->count of them. */
 uint8_t dia_rig_is_chain(const struct dia_rig_device *device);
+
+/* What a cell of a character display shows for a code, in UTF-8: as its usual ROM (A00) has it. May
+ * be `text`, which has room for it. */
+const char *dia_rig_cell_text(uint8_t code, char text[8]);
 
 /* 1: it has keys that can be held, see dia_player_hold_keys. */
 uint8_t dia_rig_has_keys(const struct dia_rig_device *device);

@@ -257,7 +257,7 @@ static void settle(struct device *device, uint64_t t)
     for (uint32_t k = 0; k < 64; k++)
         cells->glyph[k / 8][k % 8] = c->cgram[k] & 31;
     cells->blocks = !c->set_up;
-    uint16_t contrast = c->glass.contrast_mv ? c->glass.contrast_mv : 500;
+    int contrast = 500 + c->glass.contrast_off_mv;
     cells->contrast = contrast < 200    ? DIA_CONTRAST_DARK
                       : contrast > 1000 ? DIA_CONTRAST_FAINT
                                         : DIA_CONTRAST_GOOD;

@@ -5,6 +5,7 @@
 #include <string.h>
 
 #include "canvas.h"
+#include "cli.h"
 
 /* Longest text of one mark: two colours, how it looks, its character. */
 #define MARK_TEXT 64
@@ -23,6 +24,7 @@ int canvas_begin(struct canvas *canvas, int columns, int rows, int in_colour)
         canvas->rows = rows;
     }
     canvas->in_colour = in_colour;
+    canvas->ascii = !cli_in_utf8();
     memset(canvas->marks, 0, count * sizeof *canvas->marks);
     return 0;
 }
@@ -72,6 +74,10 @@ void canvas_lights(struct canvas *canvas, int row, int column, struct dia_rgb up
     struct mark *mark = at(canvas, row, column);
     if (!mark)
         return;
+    if (canvas->ascii) { /* there is no half: what both give together */
+        canvas_light(canvas, row, column, dia_rgb_mix(upper, lower, DIA_SHARE_ONE / 2));
+        return;
+    }
     memset(mark, 0, sizeof *mark);
     memcpy(mark->text, "\342\226\200", 3); /* upper half block */
     mark->how = MARK_FRONT | MARK_BACK;
@@ -139,7 +145,8 @@ static void add_marks(struct canvas *canvas, const struct mark *marks, int from,
         if (!looks_alike(&marks[k], last))
             set_colours(canvas, &marks[k]);
         last = &marks[k];
-        add(canvas, "%.4s", marks[k].text[0] ? marks[k].text : " ");
+        int other = canvas->ascii && (marks[k].text[0] & 0x80);
+        add(canvas, "%.4s", other ? "?" : marks[k].text[0] ? marks[k].text : " ");
     }
 }
 

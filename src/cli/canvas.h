@@ -18,6 +18,7 @@ struct canvas {
     struct mark *marks, *shown; /* what it is to show; what is on the screen already */
     int knows;                  /* whether that is known */
     int columns, rows, in_colour;
+    int ascii;  /* the locale has no UTF-8 */
     char *text; /* what to write, after canvas_finish */
     size_t length, room;
 };

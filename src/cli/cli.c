@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <langinfo.h>
 #include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
@@ -104,6 +105,11 @@ int cli_in_colour(void)
     const char *no = getenv("NO_COLOR"), *terminal = getenv("TERM");
     int dumb = !terminal || strcmp(terminal, "dumb") == 0;
     return isatty(STDOUT_FILENO) && !dumb && !(no && no[0]);
+}
+
+int cli_in_utf8(void)
+{
+    return strcmp(nl_langinfo(CODESET), "UTF-8") == 0;
 }
 
 void cli_progress(uint32_t done, uint32_t all)

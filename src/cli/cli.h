@@ -72,6 +72,9 @@ int cli_add_faults(const char *name, struct dia_rig *rig, const char *const *fau
 /* Whether to colour what goes to stdout: a terminal, and NO_COLOR not set. */
 int cli_in_colour(void);
 
+/* 1 where the locale says that text is UTF-8; else it is kept to ASCII. */
+int cli_in_utf8(void);
+
 /* Progress on stderr, if that is a terminal; done == all wipes it. */
 void cli_progress(uint32_t done, uint32_t all);
 

@@ -68,7 +68,7 @@ static int write(const struct kept *kept, const char *title)
         int columns = 80, rows;
         if (cli_in_colour())
             terminal_size(&columns, &rows);
-        dia_plot_write_text(&plot, stdout, columns, cli_in_colour());
+        dia_plot_write_text(&plot, stdout, columns, cli_in_colour(), cli_in_utf8());
         return CLI_FINE;
     }
     enum dia_status status = dia_plot_write_png(&plot, play.out, &wrong);

@@ -7,7 +7,8 @@
 
 #include "cli.h"
 
-#define PLAY_LINES 256
+/* As many as a show holds: layers, keys and presses. */
+#define PLAY_LINES (DIA_RIG_LAYERS + DIA_SHOW_CUES + DIA_SHOW_PRESSES)
 
 /* What render, trace and preview have in common: a rig, a look with its settings, a run in time. */
 struct play {

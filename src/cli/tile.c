@@ -152,12 +152,13 @@ static void draw_cells(const struct tile *tile, struct canvas *canvas, int row, 
     for (int y = 0; y < cells->rows; y++) {
         for (int x = 0; x < cells->columns; x++) {
             uint8_t code = cells->code[y][x];
-            char text[2] = {code >= 0x20 && code < 0x7f ? (char)code : '?', 0};
+            char room[8];
+            const char *text = dia_rig_cell_text(code, room);
             int off = !cells->on || cells->contrast == DIA_CONTRAST_FAINT;
             if (cells->contrast == DIA_CONTRAST_DARK || (cells->blocks && y % 2 == 0))
-                text[0] = '#';
+                text = "#";
             else if (off)
-                text[0] = ' ';
+                text = " ";
             canvas_mark(canvas, row + y, column + x, text, ink, &ground);
         }
     }

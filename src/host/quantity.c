@@ -26,7 +26,7 @@ static const struct kind {
     [DIA_RATE] = {"a rate", "30 Hz", {{"Hz", 1000}, {"kHz", 1000000}}},
     [DIA_MEMORY] = {"a memory size", "2 KB", {{"KB", 1024}, {"B", 1}, {"MB", 1048576}}},
     [DIA_PERCENT] = {"a percentage", "30 %", {{"%", 10000}}},
-    [DIA_TIME] = {"a time", "2.5 s", {{"s", 1000}, {"ms", 1}, {"min", 60000}}},
+    [DIA_TIME] = {"a time", "2.5 s", {{"s", 1000}, {"ms", 1}, {"min", 60000}, {"h", 3600000}}},
     [DIA_NUMBER] = {"a whole number", "120", {{"", 1}}},
 };
 

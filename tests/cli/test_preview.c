@@ -15,6 +15,8 @@ struct show {
     struct termios before;
 };
 
+static const char *rig_path = "rigs/handrail.rig.yaml";
+
 static struct show begin_with(const char *option, const char *value, const char *another,
                               const char *its_value)
 {
@@ -29,8 +31,8 @@ static struct show begin_with(const char *option, const char *value, const char 
         close(show.terminal);
         login_tty(slave);
         unsetenv("NO_COLOR");
-        execl(getenv("DIACHROME"), "diachrome", "preview", "rigs/handrail.rig.yaml", "--look",
-              "hue-sweep", option, value, another, its_value, (char *)NULL);
+        execl(getenv("DIACHROME"), "diachrome", "preview", rig_path, "--look", "hue-sweep", option,
+              value, another, its_value, (char *)NULL);
         _exit(127);
     }
     close(slave);
@@ -98,6 +100,27 @@ static void it_shows_the_rig_and_leaves_on_q(void **state)
     until(&show, "space pauses, -+ speed");
     assert_int_equal(write(show.terminal, "q", 1), 1);
     ended(&show, 0, 0);
+}
+
+/* Where the locale says so, two lights are in one place as a half block; else all is ASCII. */
+static void it_keeps_to_the_characters_there_are(void **state)
+{
+    (void)state;
+    static const char *const locales[] = {"C", "C.UTF-8"};
+    rig_path = "demo/quay.rig.yaml";
+    for (int utf8 = 0; utf8 < 2; utf8++) {
+        int beyond = 0;
+        setenv("LC_ALL", locales[utf8], 1);
+        struct show show = begin();
+        until(&show, "space pauses");
+        for (const char *at = output; *at; at++)
+            beyond += (*at & 0x80) != 0;
+        assert_int_equal(beyond != 0, utf8);
+        assert_int_equal(write(show.terminal, "q", 1), 1);
+        ended(&show, 0, 0);
+    }
+    unsetenv("LC_ALL");
+    rig_path = "rigs/handrail.rig.yaml";
 }
 
 /* Begins at --from, and ends by itself after --for. */
@@ -212,6 +235,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(it_shows_the_rig_and_leaves_on_q),
+        cmocka_unit_test(it_keeps_to_the_characters_there_are),
         cmocka_unit_test(a_time_of_its_own_ends_it),
         cmocka_unit_test(keys_change_parameters_look_and_time),
         cmocka_unit_test(keys_of_the_rig_are_pressed),

@@ -129,6 +129,7 @@ static const struct {
     {"keeper: half-pair", "the controller was reset while the display was on", 0},
     {"keeper: contrast 1.6 V", "its contrast pin is too high", 0},
     {"keeper: contrast 0.1 V", "its contrast pin is too low", 0},
+    {"keeper: contrast 0 V", "its contrast pin is too low", 0},
     {"keeper: noise 0.5 %", "its line is disturbed", 0},
 };
 

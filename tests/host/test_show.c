@@ -467,6 +467,23 @@ static void each_mistake_is_told(void **state)
     dia_show_free(&show);
 }
 
+static void times_may_be_hours_or_for_ever(void **state)
+{
+    (void)state;
+    static const char *const day[] = {"layer day: drift change=1h for 24h fade-in 0.5h mask "
+                                      "sine(period=1h)",
+                                      "layer on: steady for ever", "press 23h 1 for 60s", NULL};
+    static struct dia_show show;
+    lines(&show, day);
+    assert_int_equal(show.layers[0].length_ms, 86400000);
+    assert_int_equal(show.layers[0].fade_in_ms, 1800000);
+    assert_int_equal(show.layers[0].values.drift.change_ms, 3600000);
+    assert_int_equal(show.layers[1].length_ms, 0);
+    assert_int_equal(show.presses[0].ms, 82800000);
+    assert_int_equal(dia_show_line(&show, &rig, "layer water for 25h", &wrong), DIA_BAD_VALUE);
+    dia_show_free(&show);
+}
+
 static void a_file_has_comments_and_lines_that_go_on(void **state)
 {
     (void)state;
@@ -508,6 +525,7 @@ int main(void)
         cmocka_unit_test(keys_are_held_on_the_bench),
         cmocka_unit_test(segments_without_a_text_show_looks),
         cmocka_unit_test(each_mistake_is_told),
+        cmocka_unit_test(times_may_be_hours_or_for_ever),
         cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);

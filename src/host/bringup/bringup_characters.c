@@ -63,7 +63,7 @@ static int contrast(struct run *run, int dark)
     static const char *const ends[] = {"text or blocks come up", "nothing changes", NULL};
     const struct dia_desk_device *desk = &run->desk->devices[run->device];
     int seen =
-        dia_run_ask(run, ends, desk->contrast_mv == 0,
+        dia_run_ask(run, ends, desk->contrast_off_mv == 0,
                     "Turn the contrast of '%s' slowly from one end to the other. What happens?",
                     dia_device_believed(run)->name);
     if (seen < 0)

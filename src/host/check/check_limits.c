@@ -126,8 +126,7 @@ static void supply_current(struct dia_check *check, const struct dia_rig *rig, u
         dia_check_add(check, DIA_NOTE, "supply-limited", supply->name, "current of the parts",
                       "%s asks for %s of %s; the limiter holds it there, with %d %% of its light",
                       most->look, amperes(&w, 0, most->asked_ua),
-                      amperes(&w, 1, supply->current_ua),
-                      dia_percent_of(most->least_share));
+                      amperes(&w, 1, supply->current_ua), dia_percent_of(most->least_share));
 }
 
 void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,

@@ -143,7 +143,7 @@ static int on_bench(struct dia_player *player, uint32_t number, struct dia_devic
                               .address = there->address,
                               .half = desk->half,
                               .oscillator_khz = desk->oscillator_khz,
-                              .contrast_mv = desk->contrast_mv};
+                              .contrast_off_mv = desk->contrast_off_mv};
     return dia_bench_characters(player->bench, setup, &glass);
 }
 
@@ -228,9 +228,9 @@ static enum dia_status contrast(struct dia_desk *desk, const struct said *said,
                                 struct dia_diagnostic *wrong)
 {
     int64_t mv;
-    enum dia_status status = dia_fault_quantity(said, DIA_VOLTAGE, 1, 5000, &mv, wrong);
+    enum dia_status status = dia_fault_quantity(said, DIA_VOLTAGE, 0, 5000, &mv, wrong);
     if (status == DIA_OK)
-        desk->devices[said->device].contrast_mv = (uint16_t)mv;
+        desk->devices[said->device].contrast_off_mv = (int16_t)(mv - 500);
     return status;
 }
 

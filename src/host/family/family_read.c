@@ -3,9 +3,33 @@
 #include <string.h>
 
 #include "family_read.h"
+#include "rig_rom.h"
 
 const char *const dia_family_no_yes[] = {"no", "yes", NULL};
 const char *const dia_family_ends[] = {"left", "right", NULL};
+
+/* A line of a character display, in the codes of its ROM. */
+static enum dia_status read_cells(struct rig_reader *reader, const struct tree_node *line,
+                                  const struct dia_rig_device *device, uint32_t columns, char *row)
+{
+    uint32_t used = 0;
+    for (const char *at = line->text; *at;) {
+        const char *letter = at;
+        int code = dia_rig_cell_code(&at);
+        if (code < 0)
+            return dia_rig_wrong_value(reader, line,
+                                       "the ROM of '%s' has no '%.*s'; besides ASCII without \\ "
+                                       "and ~ it has \u00e4 \u00f6 \u00fc \u00df \u00f1 \u00b0 "
+                                       "\u00b5 \u03a9 \u2192 \u2190 and half-width katakana",
+                                       device->name, (int)(at - letter), letter);
+        if (used++ == columns)
+            return dia_rig_wrong_value(reader, line, "'%.60s' does not fit; '%s' has room for %u",
+                                       line->text, device->name, (unsigned)columns);
+        row[used - 1] = (char)code;
+    }
+    row[used] = 0;
+    return DIA_OK;
+}
 
 enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_node *node,
                                 struct dia_rig_device *device, uint32_t rows, uint32_t columns)
@@ -21,13 +45,15 @@ enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_nod
         if (row == rows)
             return dia_rig_wrong_value(reader, line, "'text' has more lines than the %u of '%s'",
                                        (unsigned)rows, device->name);
-        size_t length = strlen(line->text);
+        if (dia_rig_lies(device) == DIA_LIES_CELLS) {
+            status = read_cells(reader, line, device, columns, device->text[row]);
+            if (status != DIA_OK)
+                return status;
+            continue;
+        }
         uint8_t segments[DIA_RIG_LAMPS / 8];
-        int fits =
-            dia_rig_lies(device) == DIA_LIES_CELLS
-                ? length <= columns
-                : length <= 40 && dia_segments_text(line->text, segments, (uint16_t)columns) == 0;
-        if (!fits)
+        if (strlen(line->text) > 40 ||
+            dia_segments_text(line->text, segments, (uint16_t)columns) != 0)
             return dia_rig_wrong_value(reader, line, "'%.40s' does not fit; '%s' has room for %u",
                                        line->text, device->name, (unsigned)columns);
         snprintf(device->text[row], sizeof device->text[row], "%.40s", line->text);

@@ -108,22 +108,6 @@ void dia_picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb
     cairo_restore(cr);
 }
 
-/* As the usual ROM (A00) has it: ASCII but for two places; beyond it, not drawn here. */
-static const char *shape_of(uint8_t code, char text[8])
-{
-    if (code == '\\')
-        return "\302\245"; /* yen */
-    if (code == '~')
-        return "\342\206\222"; /* arrow right */
-    if (code == 0x7f)
-        return "\342\206\220"; /* arrow left */
-    if (code < 0x20 || code > 0x7f)
-        return "\342\226\222"; /* a shade: a glyph of one's own, or beyond ASCII */
-    text[0] = (char)code;
-    text[1] = 0;
-    return text;
-}
-
 static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double w, double h)
 {
     cairo_text_extents_t extents;
@@ -135,7 +119,7 @@ static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double
     }
     if (!(drive[1] & DIA_CELL_ON))
         return;
-    const char *shape = shape_of(drive[0], text);
+    const char *shape = dia_rig_cell_text(drive[0], text);
     cairo_text_extents(cr, shape, &extents);
     cairo_move_to(cr, x - extents.x_advance / 2, y + h * 0.3);
     cairo_show_text(cr, shape);

@@ -23,7 +23,7 @@ static uint32_t eighths(const struct dia_plot *plot, const uint16_t *values, int
                       ((uint64_t)plot->most * (end - first)));
 }
 
-static const char *mark(uint32_t filled, int in_colour)
+static const char *mark(uint32_t filled, int in_blocks)
 {
     static const char *const blocks[] = {" ",
                                          "\342\226\201",
@@ -35,11 +35,11 @@ static const char *mark(uint32_t filled, int in_colour)
                                          "\342\226\207",
                                          "\342\226\210"};
     static const char *const plain[] = {" ", ".", ".", ".", ":", ":", "#", "#", "#"};
-    return (in_colour ? blocks : plain)[filled];
+    return (in_blocks ? blocks : plain)[filled];
 }
 
 static void write_curve(const struct dia_plot *plot, uint8_t number, FILE *file, int wide,
-                        int in_colour)
+                        int in_colour, int in_utf8)
 {
     struct dia_rgb c = plot->curve[number].colour;
     int rows = plot->curves == 1 ? ONE : ROWS;
@@ -50,7 +50,7 @@ static void write_curve(const struct dia_plot *plot, uint8_t number, FILE *file,
         for (int x = 0; x < wide; x++) {
             uint32_t level = eighths(plot, plot->curve[number].values, x, wide, (uint32_t)rows);
             uint32_t below = (uint32_t)row * 8, filled = level <= below ? 0 : level - below;
-            const char *what = mark(filled > 8 ? 8 : filled, in_colour);
+            const char *what = mark(filled > 8 ? 8 : filled, in_colour && in_utf8);
             memcpy(line + used, what, strlen(what) + 1);
             used += strlen(what);
         }
@@ -70,7 +70,8 @@ static void write_curve(const struct dia_plot *plot, uint8_t number, FILE *file,
     }
 }
 
-void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour)
+void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, int in_colour,
+                         int in_utf8)
 {
     int wide = (columns < 40 ? 40 : columns > 400 ? 400 : columns) - LABEL;
     char from[40], to[40];
@@ -79,7 +80,7 @@ void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, i
     for (uint8_t k = 0; k < plot->curves; k++) {
         if (k)
             fputs("      |\n", file);
-        write_curve(plot, k, file, wide, in_colour);
+        write_curve(plot, k, file, wide, in_colour, in_utf8);
     }
     dia_quantity_write((int64_t)(plot->from_us / 1000), DIA_TIME, from, sizeof from);
     dia_quantity_write((int64_t)((last + 500) / 1000), DIA_TIME, to, sizeof to);

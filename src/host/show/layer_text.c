@@ -266,6 +266,10 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
         layer->masked = 1;
         return dia_show_mask_read(&layer->mask, word, wrong);
     default:
+        if (strcmp(clauses[clause], "for") == 0 && strcmp(word, "ever") == 0) {
+            layer->length_ms = 0;
+            return DIA_OK;
+        }
         status = dia_show_amount(clauses[clause], word, DIA_TIME, 0, 86400000, &value, wrong);
         if (status == DIA_OK)
             *times[clause - 4] = (uint32_t)value;
