@@ -32,7 +32,15 @@ struct dia_plot {
     } curve[DIA_PLOT_CURVES];
 };
 
-/* A picture (PNG), DIA_PICTURE_WIDTH wide. */
+/* 1: from one moment to the next a curve changes by more than a quarter of its range, on average,
+ * which are fewer than eight moments a wave: what is between them may be anything. Both plots say
+ * so. */
+int dia_plot_is_coarse(const struct dia_plot *plot);
+#define DIA_PLOT_COARSE                                                                            \
+    "it changes too fast for these moments to show how: take a higher rate, or less time"
+
+/* A picture (PNG), DIA_PICTURE_WIDTH wide. Where there are more moments than columns: all that a
+ * curve goes through in each, and its mean. */
 enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path,
                                    struct dia_diagnostic *wrong);
 

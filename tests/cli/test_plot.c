@@ -106,6 +106,19 @@ static void each_mistake_is_told(void **state)
     }
 }
 
+/* 40 ms at 30 frames a second are little more than a moment a wave; at 1 kHz they are 40. */
+static void what_is_too_fast_is_said(void **state)
+{
+    (void)state;
+    assert_int_equal(run("$D plot --signal 'sine(period=40ms)' --for 3s"), 0);
+    says("it changes too fast for these moments");
+    assert_int_equal(run("$D plot --signal 'sine(period=40ms)' --for 3s --rate 1000Hz"), 0);
+    assert_null(strstr(output, "too fast"));
+    assert_int_equal(run("$D plot --signal 'saw(period=1s)' --for 100s --rate 100Hz --out p.png"),
+                     0);
+    remove("p.png");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -113,6 +126,7 @@ int main(void)
         cmocka_unit_test(an_element_is_plotted_in_its_channels),
         cmocka_unit_test(signals_are_what_they_say),
         cmocka_unit_test(each_mistake_is_told),
+        cmocka_unit_test(what_is_too_fast_is_said),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -51,21 +51,76 @@ static void grid(cairo_t *cr, const struct dia_plot *plot)
 }
 
 /* Values hold from their moment to the next. */
-static void curve(cairo_t *cr, const struct dia_plot *plot, uint8_t number)
+static void each_moment(cairo_t *cr, const struct dia_plot *plot, const uint16_t *values)
 {
-    struct dia_rgb c = plot->curve[number].colour;
     double step = (double)WIDE / (plot->count > 1 ? plot->count - 1 : 1);
-    cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
-    cairo_set_line_width(cr, 1.6);
-    cairo_set_operator(cr, CAIRO_OPERATOR_ADD); /* where curves meet, their colours mix */
     for (uint32_t i = 0; i < plot->count; i++) {
-        double y = TOP + HIGH * (1 - (double)plot->curve[number].values[i] / plot->most);
+        double y = TOP + HIGH * (1 - (double)values[i] / plot->most);
         cairo_line_to(cr, LEFT + i * step, y);
         if (i + 1 < plot->count && step > 4)
             cairo_line_to(cr, LEFT + (i + 1) * step, y);
     }
     cairo_stroke(cr);
+}
+
+/* Of the moments of each column the least, the most and the mean. */
+static void envelope(cairo_t *cr, const struct dia_plot *plot, const uint16_t *values,
+                     struct dia_rgb c)
+{
+    double means[WIDE];
+    cairo_set_source_rgba(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0, 0.35);
+    for (int x = 0; x < WIDE; x++) {
+        uint32_t first = (uint32_t)((uint64_t)plot->count * (unsigned)x / WIDE);
+        uint32_t end = (uint32_t)((uint64_t)plot->count * (unsigned)(x + 1) / WIDE);
+        uint16_t least = values[first], most = least;
+        double sum = 0;
+        for (uint32_t i = first; i < end; i++) {
+            least = values[i] < least ? values[i] : least;
+            most = values[i] > most ? values[i] : most;
+            sum += values[i];
+        }
+        means[x] = TOP + HIGH * (1 - sum / (end - first) / plot->most);
+        double high = HIGH * (double)(most - least) / plot->most;
+        cairo_rectangle(cr, LEFT + x, TOP + HIGH * (1 - (double)most / plot->most), 1, high);
+    }
+    cairo_fill(cr);
+    cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
+    for (int x = 0; x < WIDE; x++)
+        cairo_line_to(cr, LEFT + x + 0.5, means[x]);
+    cairo_stroke(cr);
+}
+
+static void curve(cairo_t *cr, const struct dia_plot *plot, uint8_t number)
+{
+    struct dia_rgb c = plot->curve[number].colour;
+    cairo_set_source_rgb(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0);
+    cairo_set_line_width(cr, 1.6);
+    cairo_set_operator(cr, CAIRO_OPERATOR_ADD); /* where curves meet, their colours mix */
+    if (plot->count > WIDE)
+        envelope(cr, plot, plot->curve[number].values, c);
+    else
+        each_moment(cr, plot, plot->curve[number].values);
     cairo_set_operator(cr, CAIRO_OPERATOR_OVER);
+}
+
+static int is_coarse(const uint16_t *values, uint32_t count)
+{
+    uint16_t least = values[0], most = least;
+    uint64_t way = 0;
+    for (uint32_t i = 1; i < count; i++) {
+        least = values[i] < least ? values[i] : least;
+        most = values[i] > most ? values[i] : most;
+        way += (uint64_t)abs(values[i] - values[i - 1]);
+    }
+    return count > 8 && 4 * way > (uint64_t)(most - least) * (count - 1);
+}
+
+int dia_plot_is_coarse(const struct dia_plot *plot)
+{
+    int coarse = 0;
+    for (uint8_t k = 0; k < plot->curves && plot->count; k++)
+        coarse |= is_coarse(plot->curve[k].values, plot->count);
+    return coarse;
 }
 
 static void names(cairo_t *cr, const struct dia_plot *plot)
@@ -94,6 +149,11 @@ enum dia_status dia_plot_write_png(const struct dia_plot *plot, const char *path
     cairo_paint(cr);
     dia_picture_text(cr, PICTURE_MARGIN, 40, 18, 0.92, plot->title);
     dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, plot->about);
+    if (dia_plot_is_coarse(plot))
+        dia_picture_text(cr, PICTURE_MARGIN, 82, 13, 0.8, DIA_PLOT_COARSE);
+    else if (plot->count > WIDE)
+        dia_picture_text(cr, PICTURE_MARGIN, 82, 13, 0.6,
+                         "line: the mean of a column; shade: from its least to its most");
     grid(cr, plot);
     for (uint8_t k = 0; k < plot->curves; k++)
         curve(cr, plot, k);

@@ -77,6 +77,8 @@ void dia_plot_write_text(const struct dia_plot *plot, FILE *file, int columns, i
     char from[40], to[40];
     uint64_t last = plot->from_us + plot->step_us * (plot->count - 1);
     fprintf(file, in_colour ? "\033[1m%s\033[0m\n%s\n" : "%s\n%s\n", plot->title, plot->about);
+    if (dia_plot_is_coarse(plot))
+        fprintf(file, "%s\n", DIA_PLOT_COARSE);
     for (uint8_t k = 0; k < plot->curves; k++) {
         if (k)
             fputs("      |\n", file);
