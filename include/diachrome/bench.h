@@ -80,9 +80,9 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
 /* "digits": digits straight from pins. Roles 0..7 are the segments a..g and the point, 8.. the
  * commons from the left. Lamp digit * 8 + segment. */
 enum {
-    DIA_DIGITS_ANODE = 1,       /* commons are anodes */
-    DIA_DIGITS_TRANSISTORS = 2, /* a transistor at each common inverts it */
-    DIA_DIGITS_ON_COMMONS = 4   /* resistors are on the commons */
+    DIA_DIGITS_ANODE = 1,     /* commons are anodes */
+    DIA_DIGITS_INVERTED = 2,  /* commons are driven inverted, as by a transistor at each */
+    DIA_DIGITS_BY_SEGMENT = 4 /* resistors are on the commons */
 };
 int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup);
 

@@ -41,9 +41,10 @@ struct dia_digits_setup {
     uint8_t common_pin[DIA_DIGITS_MOST]; /* of each digit from the left */
     uint8_t digits;                      /* 1..8 */
     uint8_t common_anode;                /* 1: commons are anodes; else cathodes */
-    uint8_t transistors;                 /* 1: a transistor at each common inverts it */
-    uint8_t resistors_on_commons;        /* 1; else on the segments */
-    uint16_t turn_us;                    /* of a digit (or segment), 20..8000 */
+    uint8_t inverted;   /* 1: commons are driven inverted, as by a transistor at each */
+    uint8_t by_segment; /* 1: lit segment by segment, with a resistor at each common; else digit by
+                           digit, with one at each segment */
+    uint16_t turn_us;   /* of a digit (or segment), 20..8000 */
 };
 
 struct dia_digits {
@@ -63,8 +64,8 @@ struct dia_digits {
 };
 
 /* Length of a turn for a refresh of the whole display in thousandths a second; 0 when it cannot
- * be. resistors_on_commons as in the setup. */
-uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t resistors_on_commons);
+ * be. by_segment as in the setup. */
+uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t by_segment);
 
 /* All dark, full master. segments has a byte for each digit and is cleared. DIA_BAD_VALUE: digits,
  * turn_us or a pin out of range, or a pin twice. DIA_UNSUPPORTED: the port cannot wait. Nothing is

@@ -35,11 +35,11 @@ struct dia_pulse_range {
 };
 
 /* The four parts of the pulses: high and then low for a 0, the same for a 1. */
-enum { DIA_HIGH0, DIA_LOW0, DIA_HIGH1, DIA_LOW1 };
+enum { DIA_T0H, DIA_T0L, DIA_T1H, DIA_T1L };
 
 /* How bits become pulses: a bit is a high and then a low, most significant bit of a byte first. */
 struct dia_pulse_timing {
-    struct dia_pulse_range range[4]; /* DIA_HIGH0 .. DIA_LOW1 */
+    struct dia_pulse_range range[4]; /* DIA_T0H .. DIA_T1L */
     uint16_t latch_us;               /* a low at least this long ends a frame */
 };
 

@@ -120,13 +120,13 @@ struct dia_rig_device {
     uint32_t clock_hz, refresh_mhz;
     uint32_t lamp_ua; /* of a lamp while it is lit */
     struct dia_matrix_wiring wiring;
-    uint8_t depth, slices;                  /* of a shift-register chain */
-    uint8_t anode, transistors, on_commons; /* of digits straight from pins */
-    uint8_t columns, rows, split, address;  /* of a character display */
-    uint8_t lines;                          /* its enum dia_characters_bus */
-    uint32_t oscillator_hz;                 /* slowest to reckon with; 0: as its sheet */
-    uint32_t shifter_mv;                    /* of a level shifter before it; 0: none */
-    struct dia_rgb colour;                  /* of its light */
+    uint8_t depth, slices;                 /* of a shift-register chain */
+    uint8_t anode, inverted, by_segment;   /* of digits straight from pins */
+    uint8_t columns, rows, split, address; /* of a character display */
+    uint8_t lines;                         /* its enum dia_characters_bus */
+    uint32_t oscillator_hz;                /* slowest to reckon with; 0: as its sheet */
+    uint32_t shifter_mv;                   /* of a level shifter before it; 0: none */
+    struct dia_rgb colour;                 /* of its light */
     char text[4][41]; /* what it shows, by rows; of a character display in the codes of its ROM */
     uint16_t output_of[DIA_RIG_LAMPS]; /* of each lamp: where the bench shows it */
     uint16_t place_of[DIA_RIG_LAMPS];  /* of each lamp: along the surface */

@@ -24,7 +24,7 @@ static uint8_t is_active(const struct digits *digits, uint8_t role)
         return 0;
     if (role < COMMONS)
         return anode ? !high : high;
-    if (digits->options & DIA_DIGITS_TRANSISTORS)
+    if (digits->options & DIA_DIGITS_INVERTED)
         high = !high;
     return anode ? high : !high;
 }
@@ -40,7 +40,7 @@ static void light(struct digits *digits, uint64_t t)
     for (uint8_t d = 0; d < digits->digits; d++) {
         uint8_t common = is_active(digits, (uint8_t)(COMMONS + d));
         uint16_t each = LIT_FULL;
-        if (digits->options & DIA_DIGITS_ON_COMMONS)
+        if (digits->options & DIA_DIGITS_BY_SEGMENT)
             each = (uint16_t)(LIT_FULL / (lines ? lines : 1));
         for (uint8_t s = 0; s < 8; s++)
             dia_lit_set(&digits->lit, d * 8u + s, common && segments >> s & 1 ? each : 0, t);

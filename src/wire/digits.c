@@ -25,23 +25,23 @@ static struct side segments_of(const struct dia_digits_setup *setup)
 static struct side commons_of(const struct dia_digits_setup *setup)
 {
     struct side side = {setup->common_pin, setup->digits,
-                        (uint8_t)(setup->common_anode ^ setup->transistors)};
+                        (uint8_t)(setup->common_anode ^ setup->inverted)};
     return side;
 }
 
 static struct side selecting(const struct dia_digits_setup *setup)
 {
-    return setup->resistors_on_commons ? segments_of(setup) : commons_of(setup);
+    return setup->by_segment ? segments_of(setup) : commons_of(setup);
 }
 
 static struct side saying(const struct dia_digits_setup *setup)
 {
-    return setup->resistors_on_commons ? commons_of(setup) : segments_of(setup);
+    return setup->by_segment ? commons_of(setup) : segments_of(setup);
 }
 
-uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t resistors_on_commons)
+uint16_t dia_digits_turn_us(uint32_t refresh_mhz, uint8_t digits, uint8_t by_segment)
 {
-    uint8_t turns = resistors_on_commons ? 8 : digits;
+    uint8_t turns = by_segment ? 8 : digits;
     if (refresh_mhz == 0 || turns == 0)
         return 0;
     uint32_t turn = 1000000000u / refresh_mhz / turns;
@@ -114,7 +114,7 @@ static enum dia_status show(struct dia_driver *driver)
         return status;
     memset(digits->wanted, 0, sizeof digits->wanted);
     memcpy(digits->wanted, driver->drawing, digits->setup.digits);
-    if (digits->setup.resistors_on_commons) {
+    if (digits->setup.by_segment) {
         uint8_t by_segment[8]; /* the point first */
         mirror(digits->wanted, by_segment, 1);
         for (uint8_t k = 0; k < 8; k++)

@@ -27,8 +27,8 @@ static inline uint32_t gap_longest_us(uint32_t n)
 static inline uint32_t gap_shortest_us(const DIA_ROM struct dia_pixel_part *part, uint32_t n)
 {
     const DIA_ROM struct dia_pulse_range *range = part->timing.range;
-    uint16_t zero = range[DIA_HIGH0].nominal_ns + range[DIA_LOW0].nominal_ns;
-    uint16_t one = range[DIA_HIGH1].nominal_ns + range[DIA_LOW1].nominal_ns;
+    uint16_t zero = range[DIA_T0H].nominal_ns + range[DIA_T0L].nominal_ns;
+    uint16_t one = range[DIA_T1H].nominal_ns + range[DIA_T1L].nominal_ns;
     return n * ((zero < one ? zero : one) / 4u) / 32u; /* 8 bits; 1024 ns are a us */
 }
 

@@ -76,9 +76,9 @@ uint32_t dia_onewire_again_us(const struct dia_onewire *line)
 
 uint64_t dia_onewire_wire_ns(const DIA_ROM struct dia_pixel_part *part, uint32_t n)
 {
-    uint32_t zero = (uint32_t)part->timing.range[DIA_HIGH0].nominal_ns +
-                    part->timing.range[DIA_LOW0].nominal_ns;
-    uint32_t one = (uint32_t)part->timing.range[DIA_HIGH1].nominal_ns +
-                   part->timing.range[DIA_LOW1].nominal_ns;
+    uint32_t zero =
+        (uint32_t)part->timing.range[DIA_T0H].nominal_ns + part->timing.range[DIA_T0L].nominal_ns;
+    uint32_t one =
+        (uint32_t)part->timing.range[DIA_T1H].nominal_ns + part->timing.range[DIA_T1L].nominal_ns;
     return (uint64_t)n * 8u * (one > zero ? one : zero);
 }

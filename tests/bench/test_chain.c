@@ -13,7 +13,7 @@
 
 struct sheet_numbers {
     const char *part;
-    uint32_t high0[2], low0[2], high1[2], low1[2]; /* least and most, ns */
+    uint32_t t0h[2], t0l[2], t1h[2], t1l[2]; /* least and most, ns */
     uint32_t latch_us;
 };
 
@@ -81,7 +81,7 @@ static const char *verdict(const struct sheet_numbers *s, int value, uint32_t hi
         if (i == 2)
             pulse(&desk, high, low);
         else
-            pulse(&desk, (s->high0[0] + s->high0[1]) / 2, (s->low0[0] + s->low0[1]) / 2);
+            pulse(&desk, (s->t0h[0] + s->t0h[1]) / 2, (s->t0l[0] + s->t0l[1]) / 2);
     }
     rest_us(&desk, s->latch_us);
     const struct dia_shown *shown = dia_bench_shown(desk.bench, 0);
@@ -105,14 +105,14 @@ static void each_limit_of_each_sheet_is_kept_from_both_sides(void **state)
     for (size_t i = 0; i < sizeof sheets / sizeof sheets[0]; i++) {
         const struct sheet_numbers *s = &sheets[i];
         for (int value = 0; value < 2; value++) {
-            const uint32_t *high = value ? s->high1 : s->high0;
-            const uint32_t *low = value ? s->low1 : s->low0;
+            const uint32_t *high = value ? s->t1h : s->t0h;
+            const uint32_t *low = value ? s->t1l : s->t0l;
             uint32_t mid_high = (high[0] + high[1]) / 2, mid_low = (low[0] + low[1]) / 2;
             for (int side = 0; side < 2; side++) {
                 uint32_t outside = side ? high[1] + 1 : high[0] - 1;
                 /* SK6812: 450 ns is the longest 0 and the shortest 1; on the far side of it the
                  * pulse is good, but for the other value, and then the low is wrong */
-                if (s->high0[1] == s->high1[0] && side != value) {
+                if (s->t0h[1] == s->t1h[0] && side != value) {
                     assert_string_equal(verdict(s, -1, outside, mid_low), "pulse-low");
                     continue;
                 }
@@ -135,8 +135,8 @@ static void latching_takes_the_time_of_the_sheet(void **state)
         struct desk desk = desk_with(s->part, 1, 0, 0);
         uint32_t bits = strcmp(s->part, "SK6812-RGBW") == 0 ? 32 : 24;
         for (uint32_t b = 0; b < bits; b++)
-            pulse(&desk, s->high0[0], s->low0[0]);
-        desk.now += s->latch_us * 1000u - s->low0[0]; /* the last low counts */
+            pulse(&desk, s->t0h[0], s->t0l[0]);
+        desk.now += s->latch_us * 1000u - s->t0l[0]; /* the last low counts */
         dia_bench_settle(desk.bench, desk.now - 1);
         assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, 0);
         dia_bench_settle(desk.bench, desk.now);
@@ -147,9 +147,9 @@ static void latching_takes_the_time_of_the_sheet(void **state)
         for (uint32_t early = 0; early < 2; early++) {
             desk = desk_with(s->part, 1, 0, 0);
             for (uint32_t b = 0; b < bits; b++)
-                pulse(&desk, s->high0[0], s->low0[0]);
-            desk.now += s->latch_us * 1000u - s->low0[0] - early;
-            pulse(&desk, s->high0[0], s->low0[0]);
+                pulse(&desk, s->t0h[0], s->t0l[0]);
+            desk.now += s->latch_us * 1000u - s->t0l[0] - early;
+            pulse(&desk, s->t0h[0], s->t0l[0]);
             assert_int_equal(dia_bench_shown(desk.bench, 0)->frames, !early);
             dia_bench_free(desk.bench);
         }

@@ -36,7 +36,7 @@ static const struct thing {
      "deaf 2|stuck 2C high|swapped 1 2"},
     {"digits", NULL,
      "chip: digits, digits: 2, pins: {a: 12, b: 13, c: 14, d: 15, e: 16, f: 17, g: 18, dp: 19, "
-     "digit1: 20, digit2: 21}, common: cathode, transistors: yes, text: \"2.3\"",
+     "digit1: 20, digit2: 21}, common: cathode, commons: inverted, text: \"2.3\"",
      "crossed b f|polarity|reversed"},
     {"TM1638", NULL, "chip: TM1638, pins: {stb: 22, clk: 23, dio: 24}, text: \"1234\"", "reversed"},
     {"TM1637", NULL, "chip: TM1637, digits: 4, pins: {clk: 25, dio: 26}, text: \"12.34\"",

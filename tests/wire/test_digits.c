@@ -8,17 +8,17 @@ static uint8_t drawn[8];
 static uint32_t seed;
 
 /* All the ways in which digits can be wired. */
-static struct dia_digits_setup setup_of(uint8_t count, int anode, int transistors, int on_commons)
+static struct dia_digits_setup setup_of(uint8_t count, int anode, int inverted, int by_segment)
 {
     struct dia_digits_setup setup = {.digits = count,
                                      .common_anode = (uint8_t)anode,
-                                     .transistors = (uint8_t)transistors,
-                                     .resistors_on_commons = (uint8_t)on_commons};
+                                     .inverted = (uint8_t)inverted,
+                                     .by_segment = (uint8_t)by_segment};
     for (uint8_t k = 0; k < 8; k++) {
         setup.segment_pin[k] = (uint8_t)(10 + k);
         setup.common_pin[k] = (uint8_t)(20 + k);
     }
-    setup.turn_us = dia_digits_turn_us(200000, count, (uint8_t)on_commons);
+    setup.turn_us = dia_digits_turn_us(200000, count, (uint8_t)by_segment);
     return setup;
 }
 
@@ -38,8 +38,8 @@ static int connect(const struct dia_digits_setup *setup)
         .pins = pins,
         .count = setup->digits,
         .options = (setup->common_anode ? DIA_DIGITS_ANODE : 0u) |
-                   (setup->transistors ? DIA_DIGITS_TRANSISTORS : 0u) |
-                   (setup->resistors_on_commons ? DIA_DIGITS_ON_COMMONS : 0u)};
+                   (setup->inverted ? DIA_DIGITS_INVERTED : 0u) |
+                   (setup->by_segment ? DIA_DIGITS_BY_SEGMENT : 0u)};
     desk_set_up(16000000);
     int device = dia_bench_digits(bench, &on_bench);
     assert_true(device >= 0);
@@ -82,7 +82,7 @@ static void random_segments_show_in_every_wiring(void **state)
         for (int i = 0; i < 8; i++)
             shown_segments[i] = (uint8_t)random_below(&seed, 256);
         const struct dia_lamps_shown *shown = look_at(device, shown_segments);
-        uint32_t turns = setup.resistors_on_commons ? 8u : count;
+        uint32_t turns = setup.by_segment ? 8u : count;
         for (uint32_t i = 0; i < count * 8u; i++) {
             if (shown_segments[i / 8] >> (i % 8) & 1)
                 assert_in_range(shown->level[i], 65535 / turns - 65535 * 6 / 5000, 65535 / turns);
@@ -105,7 +105,7 @@ static void resistors_on_the_commons_do_not_show(void **state)
     const struct dia_lamps_shown *shown = look_at(device, segments);
     assert_in_range(shown->level[1] - shown->level[8 + 1] + 50, 0, 100);
     /* while with one digit at a time, they would share the current of the resistor */
-    setup.resistors_on_commons = 0;
+    setup.by_segment = 0;
     setup.turn_us = dia_digits_turn_us(200000, 4, 0);
     assert_int_equal(dia_digits_init(&digits, &sim.port, &setup, drawn), DIA_OK);
     shown = look_at(device, segments);
@@ -117,12 +117,12 @@ static void the_master_dims_all_alike(void **state)
 {
     (void)state;
     static const uint8_t percent[] = {100, 60, 25, 5};
-    for (int on_commons = 0; on_commons < 2; on_commons++) {
-        struct dia_digits_setup setup = setup_of(4, 1, 1, on_commons);
+    for (int by_segment = 0; by_segment < 2; by_segment++) {
+        struct dia_digits_setup setup = setup_of(4, 1, 1, by_segment);
         int device = connect(&setup);
         uint8_t segments[4];
         dia_segments_text("8888", segments, 4);
-        uint32_t turns = on_commons ? 8 : 4;
+        uint32_t turns = by_segment ? 8 : 4;
         for (int k = 0; k < 4; k++) {
             dia_driver_master(&digits.driver, dia_share_percent(percent[k]));
             const struct dia_lamps_shown *shown = look_at(device, segments);

@@ -23,7 +23,7 @@ static const struct field digits_fields[] = {
     COMMON, TEXT, PITCH, CURRENT("segment_current", 40000),
     {"digits",  HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 8,        AT(digits),      "4"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   20000, 2000000, AT(refresh_mhz), "200 Hz"},
-    MORE("common", "cathode"), MORE("transistors", "no"), MORE("resistors", "segments"),
+    MORE("common", "cathode"), MORE("commons", "inverted"), MORE("lit", "digit-by-digit"),
     {0},
 };
 /* clang-format on */
@@ -42,35 +42,36 @@ static int has_no_pin(const struct dia_rig_device *device, uint8_t role, uint32_
 
 static uint32_t turns(const struct dia_rig_device *device)
 {
-    return device->on_commons ? 8u : device->digits;
+    return device->by_segment ? 8u : device->digits;
 }
 
 static void facts(const struct dia_rig_device *device, char *text, size_t size)
 {
-    snprintf(text, size, "common %s%s, resistors on %s", device->anode ? "anode" : "cathode",
-             device->transistors ? ", transistors" : "",
-             device->on_commons ? "commons" : "segments");
+    snprintf(text, size, "common %s%s, lit %s by %s", device->anode ? "anode" : "cathode",
+             device->inverted ? ", inverted" : "", device->by_segment ? "segment" : "digit",
+             device->by_segment ? "segment" : "digit");
 }
 
 static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
                             const struct device_words *words, struct dia_rig_device *device)
 {
-    static const char *const commons[] = {"cathode", "anode", NULL};
-    static const char *const resistors[] = {"segments", "commons", NULL};
+    static const char *const common[] = {"cathode", "anode", NULL};
+    static const char *const commons[] = {"direct", "inverted", NULL};
+    static const char *const lit[] = {"digit-by-digit", "segment-by-segment", NULL};
     enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "common"), "'common'",
-                                                 commons, &device->anode);
+                                                 common, &device->anode);
     if (status == DIA_OK)
-        status = dia_rig_read_choice(reader, dia_tree_get(node, "transistors"), "'transistors'",
-                                     dia_family_no_yes, &device->transistors);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "commons"), "'commons'", commons,
+                                     &device->inverted);
     if (status == DIA_OK)
-        status = dia_rig_read_choice(reader, dia_tree_get(node, "resistors"), "'resistors'",
-                                     resistors, &device->on_commons);
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "lit"), "'lit'", lit,
+                                     &device->by_segment);
     if (status != DIA_OK)
         return status;
     device->digits = words->digits;
     device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 200000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
-    if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons) == 0)
+    if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->by_segment) == 0)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "refresh"),
                                    "'refresh' gives each turn less than 20 us or more than 8 ms");
     dia_family_wire_digits(device);
@@ -91,8 +92,8 @@ static int on_bench(struct dia_player *player, uint32_t number, struct dia_devic
     const struct dia_rig_device *there = &player->desk->rig.devices[number];
     setup->count = there->digits;
     setup->options = (there->anode ? DIA_DIGITS_ANODE : 0u) |
-                     (there->transistors ? DIA_DIGITS_TRANSISTORS : 0u) |
-                     (there->on_commons ? DIA_DIGITS_ON_COMMONS : 0u);
+                     (there->inverted ? DIA_DIGITS_INVERTED : 0u) |
+                     (there->by_segment ? DIA_DIGITS_BY_SEGMENT : 0u);
     return dia_bench_digits(player->bench, setup);
 }
 
@@ -102,9 +103,9 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
     struct dia_digits_setup setup = {
         .digits = (uint8_t)from->digits,
         .common_anode = from->anode,
-        .transistors = from->transistors,
-        .resistors_on_commons = from->on_commons,
-        .turn_us = dia_digits_turn_us(from->refresh_mhz, (uint8_t)from->digits, from->on_commons),
+        .inverted = from->inverted,
+        .by_segment = from->by_segment,
+        .turn_us = dia_digits_turn_us(from->refresh_mhz, (uint8_t)from->digits, from->by_segment),
     };
     for (uint8_t k = 0; k < 8; k++) {
         setup.segment_pin[k] = from->pins[k];
@@ -133,7 +134,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
 {
     uint32_t n = turns(device);
     uint32_t turn_us =
-        dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->on_commons);
+        dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->by_segment);
     c->refresh_mhz = 1000000000u / (turn_us * n);
     c->duty_permille = dia_family_permille(rig->master) / n;
     c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
@@ -142,7 +143,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->ram_bytes = device->digits + (uint32_t)sizeof(struct dia_digits);
     c->output_ua = device->lamp_ua;
     /* what a common carries: all segments of a digit, or with resistors on the commons one */
-    c->chip_ua = device->on_commons ? device->lamp_ua : 8u * device->lamp_ua;
+    c->chip_ua = device->by_segment ? device->lamp_ua : 8u * device->lamp_ua;
     c->drawn_ua =
         (uint64_t)device->lamps * device->lamp_ua / n * dia_family_permille(rig->master) / 1000u;
 }
@@ -160,7 +161,7 @@ static void limits(struct dia_check *check, const struct dia_rig_device *device,
                       "%s from a pin for a segment; at most %s",
                       dia_quantity_as(c->output_ua, DIA_CURRENT, &w[0]),
                       dia_quantity_as(PIN_UA, DIA_CURRENT, &w[1]));
-    if (!device->transistors && c->chip_ua > PIN_UA)
+    if (!device->inverted && c->chip_ua > PIN_UA)
         dia_check_add(check, DIA_ERROR, "common-current", device->name, source,
                       "%s through the pin of a common; at most %s: put a transistor there",
                       dia_quantity_as(c->chip_ua, DIA_CURRENT, &w[0]),

@@ -9,8 +9,8 @@ void dia_sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width,
 {
     struct dia_sim_planes *p = &sim->planes;
     const DIA_ROM struct dia_pulse_range *range = timing->range;
-    uint32_t zero = (uint32_t)range[DIA_HIGH0].nominal_ns + range[DIA_LOW0].nominal_ns;
-    uint32_t one = (uint32_t)range[DIA_HIGH1].nominal_ns + range[DIA_LOW1].nominal_ns;
+    uint32_t zero = (uint32_t)range[DIA_T0H].nominal_ns + range[DIA_T0L].nominal_ns;
+    uint32_t one = (uint32_t)range[DIA_T1H].nominal_ns + range[DIA_T1L].nominal_ns;
     sim->quiet_ns = 0;
     p->next = planes;
     p->first_pin = first_pin;
@@ -22,8 +22,8 @@ void dia_sim_planes_begin(struct dia_sim *sim, uint8_t first_pin, uint8_t width,
         p->longest = p->ends[k] > p->longest ? p->ends[k] : p->longest;
     }
     p->at = sim->now_ns << 10;
-    p->high[0] = dia_sim_duration(sim->clock_hz, range[DIA_HIGH0].nominal_ns);
-    p->high[1] = dia_sim_duration(sim->clock_hz, range[DIA_HIGH1].nominal_ns);
+    p->high[0] = dia_sim_duration(sim->clock_hz, range[DIA_T0H].nominal_ns);
+    p->high[1] = dia_sim_duration(sim->clock_hz, range[DIA_T1H].nominal_ns);
     p->period = dia_sim_duration(sim->clock_hz, one > zero ? one : zero);
 }
 

@@ -18,10 +18,10 @@ void dia_sim_pulses_begin(struct dia_sim *sim, uint8_t pin, const uint8_t *bytes
     p->next = bytes;
     p->left = n;
     p->at = sim->now_ns << 10;
-    p->high[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_HIGH0].nominal_ns);
-    p->low[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_LOW0].nominal_ns);
-    p->high[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_HIGH1].nominal_ns);
-    p->low[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_LOW1].nominal_ns);
+    p->high[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_T0H].nominal_ns);
+    p->low[0] = dia_sim_duration(sim->clock_hz, timing->range[DIA_T0L].nominal_ns);
+    p->high[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_T1H].nominal_ns);
+    p->low[1] = dia_sim_duration(sim->clock_hz, timing->range[DIA_T1L].nominal_ns);
     sim->active[sim->active_count++] = pin;
     sim->quiet_ns = 0;
 }
