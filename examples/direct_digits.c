@@ -23,11 +23,8 @@ int main(void)
                                      .inverted = 1,
                                      .turn_us = dia_digits_turn_us(250000, 4, 0)}; /* 250 Hz */
     static const uint8_t pins[16] = {10, 11, 12, 13, 14, 15, 16, 17, 20, 21, 22, 23};
-    struct dia_device_setup desk = {.name = "tide",
-                                    .part = "digits",
-                                    .pins = pins,
-                                    .count = 4,
-                                    .options = DIA_DIGITS_INVERTED};
+    struct dia_device_setup desk = {
+        .name = "tide", .part = "digits", .pins = pins, .count = 4, .options = DIA_DIGITS_INVERTED};
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */
     int digits = dia_bench_digits(bench, &desk);
     static uint8_t segments[4];

@@ -28,7 +28,7 @@ int main(void)
     struct dia_surface wall;
     struct dia_rgb pixels[COLUMNS * ROWS];
 
-    if (dia_grid_init(&grid, COLUMNS, ROWS, 0) != DIA_OK ||
+    if (dia_grid_init(&grid, COLUMNS, ROWS) != DIA_OK ||
         dia_surface_grid(&wall, &grid, 10000) != DIA_OK)
         return 1;
     for (uint32_t ms = 2000; ms <= 7000; ms += 5000) {

@@ -6,14 +6,14 @@
 /* Four panels of 4 x 4, each turned as its cable came out best; and rings over all of them. */
 int main(void)
 {
-    static const struct dia_tile tile[] = {{0, 0, 0}, {1, 0, 1}, {1, 1, 2}, {0, 1, 3}};
-    struct dia_tiles tiles = {{4, 4, DIA_GRID_SERPENTINE}, 2, 2, 4, tile};
+    static const struct dia_wall_place places[] = {{0, 0, 0}, {1, 0, 1}, {1, 1, 2}, {0, 1, 3}};
+    struct dia_wall panels = {{4, 4, {DIA_TOP_LEFT, 0, 1}}, 2, 2, 4, places};
     struct dia_surface wall;
     struct dia_rings rings;
     struct dia_rgb pixels[64];
     char picture[8][9] = {""};
 
-    if (dia_surface_tiles(&wall, &tiles, 10000) != DIA_OK)
+    if (dia_surface_wall(&wall, &panels, 10000) != DIA_OK)
         return 1;
     dia_rings_defaults(&rings);
     rings.spacing_um = 40000;

@@ -11,26 +11,32 @@ DIA_BEGIN
 
 /*
  * A grid: elements in columns (from the left) and rows (from the top), and how the chain runs
- * through them. Six bytes; where an element lies is worked out, not kept.
+ * through them. Eight bytes; where an element lies is worked out, not kept.
+ *
+ *   struct dia_grid grid;
+ *   dia_grid_init(&grid, 16, 8);
+ *   grid.wiring.first = DIA_BOTTOM_LEFT;
+ *   grid.wiring.back_and_forth = 1;
  *
  * Cost: on an ATmega328P 66 cycles for the element of a cell, 360 for the cell of an element.
  * Context: any; threads may work at once on objects of their own.
  */
-enum {
-    DIA_GRID_BY_ROW = 0,
-    DIA_GRID_BY_COLUMN = 1,  /* the chain runs along columns, else along rows */
-    DIA_GRID_SERPENTINE = 2, /* every other run goes back, else all go the same way */
-    DIA_GRID_RIGHT = 4,      /* element 0 is in the last column, else in the first */
-    DIA_GRID_BOTTOM = 8      /* element 0 is in the last row, else in the first */
+enum dia_corner { DIA_TOP_LEFT, DIA_TOP_RIGHT, DIA_BOTTOM_LEFT, DIA_BOTTOM_RIGHT };
+
+struct dia_wiring {
+    uint8_t first;          /* enum dia_corner, where element 0 is */
+    uint8_t along_columns;  /* 1: the chain runs along columns; else along rows */
+    uint8_t back_and_forth; /* 1: every other run goes back; else all go the same way */
 };
 
 struct dia_grid {
     uint16_t columns, rows; /* 1 or more each, at most 65535 elements together */
-    uint8_t way;            /* DIA_GRID_ values, added */
+    struct dia_wiring wiring;
 };
 
-/* DIA_BAD_VALUE (and grid untouched) when there are no elements or too many, or way is unknown. */
-enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows, uint8_t way);
+/* Row by row from the top left, until its wiring is set. DIA_BAD_VALUE (and grid untouched) when
+ * there are no elements or too many. */
+enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows);
 
 /* Which element lies at a column and a row (both inside the grid). */
 uint16_t dia_grid_element(const struct dia_grid *grid, uint16_t column, uint16_t row);

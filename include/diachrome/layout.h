@@ -19,7 +19,7 @@ DIA_BEGIN
  *
  *   struct dia_grid grid;
  *   struct dia_surface wall, rings;
- *   dia_grid_init(&grid, 16, 8, DIA_GRID_SERPENTINE);
+ *   dia_grid_init(&grid, 16, 8);
  *   dia_surface_grid(&wall, &grid, 10000);
  *   rings = dia_surface_along(wall, DIA_RADIUS);
  *   dia_chase_render(&chase, &rings, ms, 0, wall.count, pixels);
@@ -99,22 +99,22 @@ enum dia_status dia_surface_fold(struct dia_surface *surface, const struct dia_f
 enum dia_status dia_surface_grid(struct dia_surface *surface, const struct dia_grid *grid,
                                  int32_t pitch_um);
 
-/* ---- tiles: panels that are alike, each turned as it may be, in a larger grid -----------------
+/* ---- wall: panels that are alike, each turned as it may be, in a larger grid ------------------
  */
-struct dia_tile {
+struct dia_wall_place {
     uint8_t column, row; /* of the larger grid, in panels */
     uint8_t turn;        /* quarter turns clockwise, 0..3 */
 };
-struct dia_tiles {
-    struct dia_grid panel;       /* of one panel, as it lies unturned */
-    uint8_t columns, rows;       /* of the larger grid, in panels */
-    uint8_t count;               /* panels */
-    const struct dia_tile *tile; /* in the order of the wire */
+struct dia_wall {
+    struct dia_grid panel;               /* of one panel, as it lies unturned */
+    uint8_t columns, rows;               /* of the larger grid, in panels */
+    uint8_t count;                       /* panels */
+    const struct dia_wall_place *places; /* in the order of the wire */
 };
 /* DIA_BAD_VALUE when a panel lies outside, when one that is not square is turned by a quarter or
  * three, when there are none, or more than 65535 elements. */
-enum dia_status dia_surface_tiles(struct dia_surface *surface, const struct dia_tiles *tiles,
-                                  int32_t pitch_um);
+enum dia_status dia_surface_wall(struct dia_surface *surface, const struct dia_wall *wall,
+                                 int32_t pitch_um);
 
 /* ---- places: points in any order, and coordinates that are kept -------------------------------
  */

@@ -28,7 +28,7 @@ DIA_BEGIN
 #define DIA_RIG_PINS     16   /* of one device */
 #define DIA_RIG_BUTTONS  8
 #define DIA_RIG_FAULTS   16   /* written in a file */
-#define DIA_RIG_TILES    64   /* panels of one lane */
+#define DIA_RIG_PANELS   64   /* panels of one lane */
 #define DIA_RIG_GAPS     64   /* of one lane */
 #define DIA_RIG_POINTS   8192 /* of all lanes together */
 #define DIA_RIG_NAME     32   /* longest name of a supply, lane or device, the zero included */
@@ -58,8 +58,8 @@ struct dia_rig_layout {
     int32_t start_um, pitch_um;
     int32_t diameter_um; /* of a ring */
     struct dia_fold fold;
-    struct dia_tiles tiles; /* without its list of */
-    struct dia_tile tile[DIA_RIG_TILES];
+    struct dia_wall wall; /* without its list of */
+    struct dia_wall_place places[DIA_RIG_PANELS];
     uint32_t first_point;        /* in points[] of the rig */
     uint16_t gaps[DIA_RIG_GAPS]; /* pixels that have no place, in rising order */
     uint32_t gap_count;
@@ -179,7 +179,7 @@ uint32_t dia_rig_pixel_at(const struct dia_rig_lane *lane, uint32_t place);
 struct dia_rig_lying {
     struct dia_surface surface;
     struct dia_ring ring;
-    struct dia_tiles tiles;
+    struct dia_wall wall;
     struct dia_places places;
 };
 void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,

@@ -29,8 +29,8 @@ static void lies(const struct dia_rig *rig, const struct dia_rig_lane *lane)
     else if (layout->shape == DIA_SHAPE_FOLD)
         printf("            %.3f m there and back at %s", bounds.length_um / 1e6, w[0].text);
     else if (layout->shape == DIA_SHAPE_PANELS)
-        printf("            %u panels of %u columns of %u at %s", layout->tiles.count,
-               layout->tiles.panel.columns, layout->tiles.panel.rows, w[0].text);
+        printf("            %u panels of %u columns of %u at %s", layout->wall.count,
+               layout->wall.panel.columns, layout->wall.panel.rows, w[0].text);
     else if (layout->shape == DIA_SHAPE_POINTS)
         printf("            points on %.3f m by %.3f m", bounds.width_um / 1e6,
                bounds.height_um / 1e6);

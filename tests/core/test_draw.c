@@ -19,7 +19,8 @@ static struct dia_surface wall;
 static int make_wall(void **state)
 {
     (void)state;
-    dia_grid_init(&grid, COLUMNS, ROWS, DIA_GRID_SERPENTINE);
+    dia_grid_init(&grid, COLUMNS, ROWS);
+    grid.wiring.back_and_forth = 1;
     return dia_surface_grid(&wall, &grid, 10000) == DIA_OK ? 0 : -1;
 }
 

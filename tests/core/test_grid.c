@@ -5,18 +5,18 @@
 
 /* Worked out with a pencil: 3 columns, 2 rows; element numbers as they lie, top row first. */
 static const struct {
-    uint8_t way;
+    struct dia_wiring wiring; /* first, along columns, back and forth */
     uint16_t element[2][3];
 } lies[] = {
-    {DIA_GRID_BY_ROW, {{0, 1, 2}, {3, 4, 5}}},
-    {DIA_GRID_SERPENTINE, {{0, 1, 2}, {5, 4, 3}}},
-    {DIA_GRID_RIGHT, {{2, 1, 0}, {5, 4, 3}}},
-    {DIA_GRID_BOTTOM, {{3, 4, 5}, {0, 1, 2}}},
-    {DIA_GRID_RIGHT | DIA_GRID_BOTTOM | DIA_GRID_SERPENTINE, {{3, 4, 5}, {2, 1, 0}}},
-    {DIA_GRID_BY_COLUMN, {{0, 2, 4}, {1, 3, 5}}},
-    {DIA_GRID_BY_COLUMN | DIA_GRID_SERPENTINE, {{0, 3, 4}, {1, 2, 5}}},
-    {DIA_GRID_BY_COLUMN | DIA_GRID_BOTTOM | DIA_GRID_SERPENTINE, {{1, 2, 5}, {0, 3, 4}}},
-    {DIA_GRID_BY_COLUMN | DIA_GRID_RIGHT, {{4, 2, 0}, {5, 3, 1}}},
+    {{DIA_TOP_LEFT, 0, 0}, {{0, 1, 2}, {3, 4, 5}}},
+    {{DIA_TOP_LEFT, 0, 1}, {{0, 1, 2}, {5, 4, 3}}},
+    {{DIA_TOP_RIGHT, 0, 0}, {{2, 1, 0}, {5, 4, 3}}},
+    {{DIA_BOTTOM_LEFT, 0, 0}, {{3, 4, 5}, {0, 1, 2}}},
+    {{DIA_BOTTOM_RIGHT, 0, 1}, {{3, 4, 5}, {2, 1, 0}}},
+    {{DIA_TOP_LEFT, 1, 0}, {{0, 2, 4}, {1, 3, 5}}},
+    {{DIA_TOP_LEFT, 1, 1}, {{0, 3, 4}, {1, 2, 5}}},
+    {{DIA_BOTTOM_LEFT, 1, 1}, {{1, 2, 5}, {0, 3, 4}}},
+    {{DIA_TOP_RIGHT, 1, 0}, {{4, 2, 0}, {5, 3, 1}}},
 };
 
 static void elements_lie_where_a_pencil_puts_them(void **state)
@@ -24,7 +24,8 @@ static void elements_lie_where_a_pencil_puts_them(void **state)
     (void)state;
     for (size_t k = 0; k < sizeof lies / sizeof lies[0]; k++) {
         struct dia_grid grid;
-        assert_int_equal(dia_grid_init(&grid, 3, 2, lies[k].way), DIA_OK);
+        assert_int_equal(dia_grid_init(&grid, 3, 2), DIA_OK);
+        grid.wiring = lies[k].wiring;
         for (uint16_t row = 0; row < 2; row++) {
             for (uint16_t column = 0; column < 3; column++)
                 assert_int_equal(dia_grid_element(&grid, column, row),
@@ -39,7 +40,8 @@ static void a_grid_can_be_turned_and_mirrored(void **state)
     (void)state;
     for (uint8_t way = 0; way < 16; way++) {
         struct dia_grid grid, turned, mirrored;
-        assert_int_equal(dia_grid_init(&grid, 4, 3, way), DIA_OK);
+        assert_int_equal(dia_grid_init(&grid, 4, 3), DIA_OK);
+        grid.wiring = (struct dia_wiring){way >> 2, way & 1, way >> 1 & 1};
         turned = dia_grid_turned(&grid);
         mirrored = dia_grid_mirrored(&grid);
         assert_int_equal(turned.columns, 3);
@@ -59,13 +61,12 @@ static void a_grid_can_be_turned_and_mirrored(void **state)
 static void a_grid_has_elements_and_not_too_many(void **state)
 {
     (void)state;
-    struct dia_grid grid = {9, 9, 9}, was = grid;
-    assert_int_equal(dia_grid_init(&grid, 0, 2, 0), DIA_BAD_VALUE);
-    assert_int_equal(dia_grid_init(&grid, 2, 0, 0), DIA_BAD_VALUE);
-    assert_int_equal(dia_grid_init(&grid, 256, 256, 0), DIA_BAD_VALUE);
-    assert_int_equal(dia_grid_init(&grid, 2, 2, 16), DIA_BAD_VALUE);
+    struct dia_grid grid = {9, 9, {1, 1, 1}}, was = grid;
+    assert_int_equal(dia_grid_init(&grid, 0, 2), DIA_BAD_VALUE);
+    assert_int_equal(dia_grid_init(&grid, 2, 0), DIA_BAD_VALUE);
+    assert_int_equal(dia_grid_init(&grid, 256, 256), DIA_BAD_VALUE);
     assert_memory_equal(&grid, &was, sizeof grid);
-    assert_int_equal(dia_grid_init(&grid, 255, 257, 15), DIA_OK);
+    assert_int_equal(dia_grid_init(&grid, 255, 257), DIA_OK);
 }
 
 int main(void)

@@ -135,7 +135,9 @@ static void grids_of_every_wiring_have_their_coordinates(void **state)
         struct dia_surface surface;
         uint16_t w = (uint16_t)(1 + random_below(&seed, 20)),
                  h = (uint16_t)(1 + random_below(&seed, 20));
-        assert_int_equal(dia_grid_init(&grid, w, h, (uint8_t)random_below(&seed, 16)), DIA_OK);
+        assert_int_equal(dia_grid_init(&grid, w, h), DIA_OK);
+        uint8_t way = (uint8_t)random_below(&seed, 16);
+        grid.wiring = (struct dia_wiring){way >> 2, way & 1, way >> 1 & 1};
         assert_int_equal(
             dia_surface_grid(&surface, &grid, (int32_t)(1000 + random_below(&seed, 90000))),
             DIA_OK);
@@ -154,10 +156,10 @@ static void grids_of_every_wiring_have_their_coordinates(void **state)
 static void panels_may_each_be_turned(void **state)
 {
     (void)state;
-    static const struct dia_tile tile[] = {{0, 0, 0}, {1, 0, 1}};
-    struct dia_tiles tiles = {{2, 2, 0}, 2, 1, 2, tile};
+    static const struct dia_wall_place places[] = {{0, 0, 0}, {1, 0, 1}};
+    struct dia_wall panels = {{2, 2, {DIA_TOP_LEFT, 0, 0}}, 2, 1, 2, places};
     struct dia_surface surface;
-    assert_int_equal(dia_surface_tiles(&surface, &tiles, 10), DIA_OK);
+    assert_int_equal(dia_surface_wall(&surface, &panels, 10), DIA_OK);
     assert_int_equal(surface.count, 8);
     static const struct dia_point by_hand[] = {{0, 0},  {10, 0},  {0, 10}, {10, 10},
                                                {30, 0}, {30, 10}, {20, 0}, {20, 10}};
@@ -171,12 +173,13 @@ static void panels_may_each_be_turned(void **state)
     /* every place is taken once, whatever the turns */
     uint32_t seed = 3;
     for (int k = 0; k < 50; k++) {
-        struct dia_tile many[6];
-        struct dia_tiles wall = {{4, 4, (uint8_t)random_below(&seed, 16)}, 3, 2, 6, many};
+        struct dia_wall_place many[6];
+        struct dia_wall wall = {
+            {4, 4, {(uint8_t)random_below(&seed, 4), k & 1, k >> 1 & 1}}, 3, 2, 6, many};
         int taken[12 * 8] = {0};
         for (uint8_t t = 0; t < 6; t++)
-            many[t] = (struct dia_tile){t % 3, t / 3, (uint8_t)random_below(&seed, 4)};
-        assert_int_equal(dia_surface_tiles(&surface, &wall, 1000), DIA_OK);
+            many[t] = (struct dia_wall_place){t % 3, t / 3, (uint8_t)random_below(&seed, 4)};
+        assert_int_equal(dia_surface_wall(&surface, &wall, 1000), DIA_OK);
         coordinates_follow_from(&surface, 40);
         for (uint32_t i = 0; i < 96; i++) {
             struct dia_point p = dia_surface_point(&surface, i);
@@ -185,10 +188,11 @@ static void panels_may_each_be_turned(void **state)
         for (int c = 0; c < 96; c++)
             assert_int_equal(taken[c], 1);
     }
-    tiles.panel.columns = 3; /* not square, and turned by a quarter */
-    assert_int_equal(dia_surface_tiles(&surface, &tiles, 10), DIA_BAD_VALUE);
-    tiles = (struct dia_tiles){{2, 2, 0}, 1, 1, 2, tile}; /* the second lies outside */
-    assert_int_equal(dia_surface_tiles(&surface, &tiles, 10), DIA_BAD_VALUE);
+    panels.panel.columns = 3; /* not square, and turned by a quarter */
+    assert_int_equal(dia_surface_wall(&surface, &panels, 10), DIA_BAD_VALUE);
+    panels = (struct dia_wall){
+        {2, 2, {DIA_TOP_LEFT, 0, 0}}, 1, 1, 2, places}; /* the second lies outside */
+    assert_int_equal(dia_surface_wall(&surface, &panels, 10), DIA_BAD_VALUE);
 }
 
 /* Points anywhere; and a coordinate that is kept is the one that was worked out. */
@@ -228,7 +232,8 @@ static void looks_run_along_any_coordinate(void **state)
     struct dia_hue_sweep sweep;
     struct dia_rgb on_wall[15 * 15], on_line[15];
     dia_hue_sweep_defaults(&sweep);
-    assert_int_equal(dia_grid_init(&grid, 15, 15, DIA_GRID_SERPENTINE), DIA_OK);
+    assert_int_equal(dia_grid_init(&grid, 15, 15), DIA_OK);
+    grid.wiring.back_and_forth = 1;
     assert_int_equal(dia_surface_grid(&wall, &grid, 10000), DIA_OK);
     assert_int_equal(dia_surface_line(&line, 15, 0, 10000), DIA_OK);
     dia_hue_sweep_render(&sweep, &line, 700, 0, 15, on_line);
@@ -266,7 +271,7 @@ static void the_largest_surfaces_have_extents(void **state)
     struct dia_bounds bounds;
     const struct dia_ring ring = {.diameter_um = 600000000};
     struct dia_fold fold = {.there = 1, .gap_um = 1000000000};
-    assert_int_equal(dia_grid_init(&grid, 120, 60, 0), DIA_OK);
+    assert_int_equal(dia_grid_init(&grid, 120, 60), DIA_OK);
     assert_int_equal(dia_surface_grid(&wall, &grid, 10000000), DIA_OK); /* 1.2 km by 600 m */
     assert_int_equal(dia_surface_ring(&alone, &ring, 1), DIA_OK);
     assert_int_equal(dia_surface_fold(&folded, &fold, 1, 1000000000), DIA_OK);

@@ -314,8 +314,8 @@ static void looks_are_pure(void **state)
     struct dia_grid grid;
     surfaces[0] = line_of(500);
     assert_int_equal(dia_surface_ring(&surfaces[1], &ring, 500), DIA_OK);
-    assert_int_equal(dia_grid_init(&grid, 20, 25, DIA_GRID_BY_COLUMN | DIA_GRID_SERPENTINE),
-                     DIA_OK);
+    assert_int_equal(dia_grid_init(&grid, 20, 25), DIA_OK);
+    grid.wiring.along_columns = grid.wiring.back_and_forth = 1;
     assert_int_equal(dia_surface_grid(&surfaces[2], &grid, 16700), DIA_OK);
     for (const struct dia_look *const *look = dia_looks; *look; look++) {
         for (uint32_t k = 0; k < 12; k++) {

@@ -26,7 +26,7 @@ static struct dia_surface line_of(uint32_t count)
 }
 
 /* A wall of odd size, so that it has a middle; elements row after row. */
-static struct dia_grid grid = {21, 21, 0};
+static struct dia_grid grid = {21, 21, {DIA_TOP_LEFT, 0, 0}};
 static struct dia_surface wall(void)
 {
     struct dia_surface surface;

@@ -194,7 +194,8 @@ static void drawings_on_a_grid_keep_their_light(void **state)
     };
     struct dia_grid grid;
     struct dia_surface wall;
-    dia_grid_init(&grid, 24, 20, DIA_GRID_SERPENTINE);
+    dia_grid_init(&grid, 24, 20);
+    grid.wiring.back_and_forth = 1;
     dia_surface_grid(&wall, &grid, PITCH);
     for (size_t k = 0; k < sizeof rows / sizeof rows[0]; k++) {
         struct range sums = {1e9, 0};

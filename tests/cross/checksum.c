@@ -84,7 +84,7 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
 static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32_t ms)
 {
     static struct dia_chase below;
-    struct dia_grid grid = {5, 6, DIA_GRID_SERPENTINE};
+    struct dia_grid grid = {5, 6, {DIA_TOP_LEFT, 0, 1}};
     struct dia_surface line, wall;
     struct dia_layer layers[2];
     struct dia_stack both = {layers, 2};

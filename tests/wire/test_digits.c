@@ -32,14 +32,14 @@ static int connect(const struct dia_digits_setup *setup)
     uint8_t pins[16];
     memcpy(pins, setup->segment_pin, 8);
     memcpy(pins + 8, setup->common_pin, 8);
-    const struct dia_device_setup on_bench = {
-        .name = "tide",
-        .part = "digits",
-        .pins = pins,
-        .count = setup->digits,
-        .options = (setup->common_anode ? DIA_DIGITS_ANODE : 0u) |
-                   (setup->inverted ? DIA_DIGITS_INVERTED : 0u) |
-                   (setup->by_segment ? DIA_DIGITS_BY_SEGMENT : 0u)};
+    const struct dia_device_setup on_bench = {.name = "tide",
+                                              .part = "digits",
+                                              .pins = pins,
+                                              .count = setup->digits,
+                                              .options =
+                                                  (setup->common_anode ? DIA_DIGITS_ANODE : 0u) |
+                                                  (setup->inverted ? DIA_DIGITS_INVERTED : 0u) |
+                                                  (setup->by_segment ? DIA_DIGITS_BY_SEGMENT : 0u)};
     desk_set_up(16000000);
     int device = dia_bench_digits(bench, &on_bench);
     assert_true(device >= 0);

@@ -206,8 +206,7 @@ static void descriptors_are_sound(void **state)
         for (int i = 0; i < 4; i++)
             assert_true(ranges[i].min_ns < ranges[i].nominal_ns &&
                         ranges[i].nominal_ns < ranges[i].max_ns);
-        assert_true((*part)->timing.range[DIA_T0H].max_ns <=
-                    (*part)->timing.range[DIA_T1H].min_ns);
+        assert_true((*part)->timing.range[DIA_T0H].max_ns <= (*part)->timing.range[DIA_T1H].min_ns);
         assert_true((*part)->source[0] != 0 && (*part)->supply_min_mv < (*part)->supply_max_mv);
     }
     assert_int_equal(dia_onewire_wire_ns(&dia_ws2812b, 360), 360 * 8 * 1250); /* 3.6 ms */

@@ -5,7 +5,7 @@
 #include <diachrome/grid.h>
 #include <diachrome/layout.h>
 
-/* What grids and tiles have in common: every element is in a cell of columns and rows. */
+/* What grids and walls of panels have in common: every element is in a cell of columns and rows. */
 
 /* On a grid from element to element: one division at the start, none on the way. */
 struct grid_walk {

@@ -4,42 +4,49 @@
 
 #include "cells.h"
 
-enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows, uint8_t way)
+#define RIGHT  1u /* bits of a corner */
+#define BOTTOM 2u
+
+enum dia_status dia_grid_init(struct dia_grid *grid, uint16_t columns, uint16_t rows)
 {
-    if (columns == 0 || rows == 0 || (uint32_t)columns * rows > UINT16_MAX || way > 15)
+    struct dia_wiring usual = {DIA_TOP_LEFT, 0, 0};
+    if (columns == 0 || rows == 0 || (uint32_t)columns * rows > UINT16_MAX)
         return DIA_BAD_VALUE;
     grid->columns = columns;
     grid->rows = rows;
-    grid->way = way;
+    grid->wiring = usual;
     return DIA_OK;
 }
 
 /* Whether run number k (a row, or a column) goes against the direction of counting. */
-static uint8_t goes_back(const struct dia_grid *grid, uint16_t k)
+static uint8_t goes_back(const struct dia_wiring *wiring, uint16_t k)
 {
-    uint8_t against = grid->way & DIA_GRID_BY_COLUMN ? DIA_GRID_BOTTOM : DIA_GRID_RIGHT;
-    uint8_t back = (grid->way & against) != 0;
-    if (grid->way & DIA_GRID_SERPENTINE && (k & 1u))
-        back = !back;
-    return back;
+    uint8_t back = (wiring->first & (wiring->along_columns ? BOTTOM : RIGHT)) != 0;
+    return wiring->back_and_forth && (k & 1u) ? !back : back;
+}
+
+/* Whether the runs are counted from the last column or row. */
+static uint8_t from_the_last(const struct dia_wiring *wiring)
+{
+    return (wiring->first & (wiring->along_columns ? RIGHT : BOTTOM)) != 0;
 }
 
 uint16_t dia_grid_element(const struct dia_grid *grid, uint16_t column, uint16_t row)
 {
-    uint8_t by_column = grid->way & DIA_GRID_BY_COLUMN;
+    uint8_t by_column = grid->wiring.along_columns;
     uint16_t runs = by_column ? grid->columns : grid->rows;
     uint16_t length = by_column ? grid->rows : grid->columns;
     uint16_t run = by_column ? column : row, at = by_column ? row : column;
-    if (grid->way & (by_column ? DIA_GRID_RIGHT : DIA_GRID_BOTTOM))
+    if (from_the_last(&grid->wiring))
         run = (uint16_t)(runs - 1u - run);
-    if (goes_back(grid, run))
+    if (goes_back(&grid->wiring, run))
         at = (uint16_t)(length - 1u - at);
     return (uint16_t)((uint32_t)run * length + at);
 }
 
 struct grid_walk dia_grid_walk_from(const struct dia_grid *grid, uint16_t i)
 {
-    uint16_t length = grid->way & DIA_GRID_BY_COLUMN ? grid->rows : grid->columns;
+    uint16_t length = grid->wiring.along_columns ? grid->rows : grid->columns;
     struct grid_walk walk = {grid, (uint16_t)(i / length), 0, length};
     walk.at = (uint16_t)(i - walk.run * length);
     return walk;
@@ -48,12 +55,12 @@ struct grid_walk dia_grid_walk_from(const struct dia_grid *grid, uint16_t i)
 struct dia_cell dia_grid_walk_cell(const struct grid_walk *walk)
 {
     const struct dia_grid *grid = walk->grid;
-    uint8_t by_column = grid->way & DIA_GRID_BY_COLUMN;
+    uint8_t by_column = grid->wiring.along_columns;
     uint16_t runs = by_column ? grid->columns : grid->rows;
     uint16_t run = walk->run, at = walk->at;
-    if (goes_back(grid, run))
+    if (goes_back(&grid->wiring, run))
         at = (uint16_t)(walk->length - 1u - at);
-    if (grid->way & (by_column ? DIA_GRID_RIGHT : DIA_GRID_BOTTOM))
+    if (from_the_last(&grid->wiring))
         run = (uint16_t)(runs - 1u - run);
     struct dia_cell along_row = {at, run}, along_column = {run, at};
     return by_column ? along_column : along_row;
@@ -65,25 +72,23 @@ struct dia_cell dia_grid_cell(const struct dia_grid *grid, uint16_t i)
     return dia_grid_walk_cell(&walk);
 }
 
-/* The corners, clockwise. */
-static const DIA_ROM uint8_t corners[4] = {0, DIA_GRID_RIGHT, DIA_GRID_RIGHT | DIA_GRID_BOTTOM,
-                                           DIA_GRID_BOTTOM};
+/* Where each corner comes to lie when the grid is turned a quarter clockwise. */
+static const DIA_ROM uint8_t turned_to[4] = {DIA_TOP_RIGHT, DIA_BOTTOM_RIGHT, DIA_TOP_LEFT,
+                                             DIA_BOTTOM_LEFT};
 
 struct dia_grid dia_grid_turned(const struct dia_grid *grid)
 {
-    struct dia_grid turned = {grid->rows, grid->columns, 0};
-    uint8_t corner = 0;
-    while (corners[corner] != (grid->way & (DIA_GRID_RIGHT | DIA_GRID_BOTTOM)))
-        corner++;
-    turned.way =
-        (uint8_t)(((grid->way & (DIA_GRID_BY_COLUMN | DIA_GRID_SERPENTINE)) ^ DIA_GRID_BY_COLUMN) |
-                  corners[(corner + 1u) & 3u]);
+    struct dia_grid turned = *grid;
+    turned.columns = grid->rows;
+    turned.rows = grid->columns;
+    turned.wiring.first = turned_to[grid->wiring.first & 3u];
+    turned.wiring.along_columns = !grid->wiring.along_columns;
     return turned;
 }
 
 struct dia_grid dia_grid_mirrored(const struct dia_grid *grid)
 {
     struct dia_grid mirrored = *grid;
-    mirrored.way ^= DIA_GRID_RIGHT;
+    mirrored.wiring.first ^= RIGHT;
     return mirrored;
 }

@@ -203,7 +203,7 @@ static int set_count(struct run *run, uint32_t count)
     lane->count = count;
     dia_surface_line(&layout->surface, count, layout->start_um, layout->pitch_um);
     if (layout->shape <= DIA_SHAPE_RING)
-        dia_grid_init(&layout->grid, (uint16_t)count, 1, layout->grid.way);
+        layout->grid.columns = (uint16_t)count;
     return dia_run_renew(run);
 }
 

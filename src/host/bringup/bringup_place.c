@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <string.h>
+
 #include <stddef.h>
 
 #include "bringup_lane.h"
@@ -29,14 +31,14 @@ int dia_bringup_direction(struct run *run)
     static const char *const ways[] = {"clockwise", "against the clock", NULL};
     struct dia_rig_lane *lane = dia_lane_believed(run);
     int ring = lane->layout.shape == DIA_SHAPE_RING, answer, is;
-    uint8_t was = (lane->layout.grid.way & DIA_GRID_RIGHT) != 0;
+    uint8_t was = lane->layout.grid.wiring.first == DIA_TOP_RIGHT;
     if (lane->count < 3)
         return 1;
     if (ring) {
         run->lit =
             (struct lighting){.colour = green, .from = 1, .to = 2, .mark = white, .marked = 0};
         dia_run_show(run);
-        is = (run->desk->rig.lanes[run->lane].layout.grid.way & DIA_GRID_RIGHT) != 0;
+        is = run->desk->rig.lanes[run->lane].layout.grid.wiring.first == DIA_TOP_RIGHT;
         answer =
             dia_run_ask(run, ways, (uint32_t)is,
                         "One pixel of '%s' is white, and the next one green. Seen from the front, "
@@ -52,7 +54,7 @@ int dia_bringup_direction(struct run *run)
         return -1;
     if (answer == was)
         return 1;
-    lane->layout.grid.way ^= DIA_GRID_RIGHT;
+    lane->layout.grid.wiring.first = answer ? DIA_TOP_RIGHT : DIA_TOP_LEFT;
     struct dia_cause *cause = dia_run_cause(run, "it runs the other way than it is described");
     dia_cause_evidence(cause, ring ? "the second pixel is on the other side of the first"
                                    : "pixel 0 is at the other end");
@@ -69,7 +71,8 @@ int dia_bringup_grid(struct run *run)
     static const char *const turns[] = {"at the side where the first run began",
                                         "at the side where the first run ended", NULL};
     struct dia_rig_lane *lane = dia_lane_believed(run);
-    struct dia_grid *grid = &lane->layout.grid, was = *grid;
+    struct dia_grid *grid = &lane->layout.grid;
+    struct dia_wiring *is = &grid->wiring, was = *is;
     struct dia_cell first = show_one(run, 0);
     uint32_t says = (first.column != 0) + 2u * (first.row != 0);
     int corner = dia_run_ask(run, corners, says, "Only pixel 0 of '%s' is lit. In which corner?",
@@ -81,8 +84,7 @@ int dia_bringup_grid(struct run *run)
                              "Now only pixel 1 is lit. Where is it, from where pixel 0 was?");
     if (column < 0)
         return -1;
-    grid->way = (uint8_t)((corner & 1 ? DIA_GRID_RIGHT : 0) | (corner & 2 ? DIA_GRID_BOTTOM : 0) |
-                          (column ? DIA_GRID_BY_COLUMN : 0));
+    *is = (struct dia_wiring){(uint8_t)corner, (uint8_t)column, 0};
     uint32_t length = column ? grid->rows : grid->columns;
     if (length < lane->count) {
         struct dia_cell next = show_one(run, length);
@@ -93,19 +95,17 @@ int dia_bringup_grid(struct run *run)
                         (unsigned)length);
         if (snake < 0)
             return -1;
-        if (snake)
-            grid->way |= DIA_GRID_SERPENTINE;
+        is->back_and_forth = (uint8_t)snake;
     }
-    if (grid->way == was.way)
+    if (memcmp(is, &was, sizeof was) == 0)
         return 1;
     struct dia_cause *cause = dia_run_cause(run, "the chain runs otherwise through its grid");
     dia_cause_evidence(cause, "pixels 0, 1 and %u stand elsewhere", (unsigned)length);
-    if ((grid->way ^ was.way) & (DIA_GRID_RIGHT | DIA_GRID_BOTTOM))
+    if (is->first != was.first)
         dia_cause_edit(cause, "lanes", "grid", "corner", "%s", corners[corner]);
-    if ((grid->way ^ was.way) & DIA_GRID_BY_COLUMN)
+    if (is->along_columns != was.along_columns)
         dia_cause_edit(cause, "lanes", "grid", "runs", column ? "columns" : "rows");
-    if ((grid->way ^ was.way) & DIA_GRID_SERPENTINE)
-        dia_cause_edit(cause, "lanes", "grid", "serpentine",
-                       grid->way & DIA_GRID_SERPENTINE ? "yes" : "no");
+    if (is->back_and_forth != was.back_and_forth)
+        dia_cause_edit(cause, "lanes", "grid", "serpentine", is->back_and_forth ? "yes" : "no");
     return 1;
 }

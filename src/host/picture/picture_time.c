@@ -34,7 +34,8 @@ static struct dia_rgb seen_at(const struct row *row, uint32_t frame, uint32_t pl
         return dia_lamp_seen(row->device, (uint16_t)(drive[0] * 256u + drive[1]));
     }
     const uint8_t(*drive)[4] = dia_reel_lane(row->reel, frame, row->number);
-    if (row->lane->layout.grid.way || row->lane->layout.shape == DIA_SHAPE_GRID) {
+    if (row->lane->layout.grid.wiring.first != DIA_TOP_LEFT ||
+        row->lane->layout.shape == DIA_SHAPE_GRID) {
         drive += dia_rig_pixel_at(row->lane, place);
         n = 1;
     } else {

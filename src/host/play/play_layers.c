@@ -165,7 +165,8 @@ static void dots(const struct layers_content *c, uint32_t device, uint8_t *level
     const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
     struct dia_grid grid = {(uint16_t)from->surface.count,
-                            (uint16_t)(from->lamps / from->surface.count), 0};
+                            (uint16_t)(from->lamps / from->surface.count),
+                            {DIA_TOP_LEFT, 0, 0}};
     struct dia_surface surface;
     if (dia_surface_grid(&surface, &grid, from->pitch_um) != DIA_OK)
         return;

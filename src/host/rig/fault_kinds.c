@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <ctype.h>
+#include <stddef.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -71,7 +72,7 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
     if (status != DIA_OK)
         return status;
     dia_surface_line(&layout->surface, lane->count, layout->start_um, layout->pitch_um);
-    dia_grid_init(&layout->grid, (uint16_t)lane->count, 1, layout->grid.way);
+    layout->grid.columns = (uint16_t)lane->count;
     return DIA_OK;
 }
 
@@ -87,8 +88,8 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
         if (lane->layout.shape == DIA_SHAPE_GRID)
             return dia_host_wrong(wrong, "'%s' is a grid; say 'corner top-right' or the like",
                                   said->target);
-        uint8_t way = lane->layout.grid.way ? DIA_GRID_BY_ROW : DIA_GRID_RIGHT;
-        dia_grid_init(&lane->layout.grid, (uint16_t)lane->count, 1, way);
+        struct dia_wiring *wiring = &lane->layout.grid.wiring;
+        wiring->first = wiring->first == DIA_TOP_LEFT ? DIA_TOP_RIGHT : DIA_TOP_LEFT;
         return DIA_OK;
     }
     struct dia_rig_device *device = &desk->rig.devices[said->device];
@@ -98,29 +99,30 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
     return DIA_OK;
 }
 
-static enum dia_status grid_way(struct dia_desk *desk, const struct said *said,
-                                struct dia_diagnostic *wrong)
+static enum dia_status grid_wiring(struct dia_desk *desk, const struct said *said,
+                                   struct dia_diagnostic *wrong)
 {
     static const struct {
         const char *word, *value;
-        uint8_t clear, set;
-    } ways[] = {
-        {"corner", "top-left", 12, 0},
-        {"corner", "top-right", 12, DIA_GRID_RIGHT},
-        {"corner", "bottom-left", 12, DIA_GRID_BOTTOM},
-        {"corner", "bottom-right", 12, DIA_GRID_RIGHT | DIA_GRID_BOTTOM},
-        {"runs", "rows", DIA_GRID_BY_COLUMN, 0},
-        {"runs", "columns", DIA_GRID_BY_COLUMN, DIA_GRID_BY_COLUMN},
-        {"serpentine", "no", DIA_GRID_SERPENTINE, 0},
-        {"serpentine", "yes", DIA_GRID_SERPENTINE, DIA_GRID_SERPENTINE},
+        size_t field;
+        uint8_t is;
+    } known[] = {
+        {"corner", "top-left", offsetof(struct dia_wiring, first), DIA_TOP_LEFT},
+        {"corner", "top-right", offsetof(struct dia_wiring, first), DIA_TOP_RIGHT},
+        {"corner", "bottom-left", offsetof(struct dia_wiring, first), DIA_BOTTOM_LEFT},
+        {"corner", "bottom-right", offsetof(struct dia_wiring, first), DIA_BOTTOM_RIGHT},
+        {"runs", "rows", offsetof(struct dia_wiring, along_columns), 0},
+        {"runs", "columns", offsetof(struct dia_wiring, along_columns), 1},
+        {"serpentine", "no", offsetof(struct dia_wiring, back_and_forth), 0},
+        {"serpentine", "yes", offsetof(struct dia_wiring, back_and_forth), 1},
     };
     struct dia_rig_layout *layout = &desk->rig.lanes[said->lane].layout;
     if (layout->shape != DIA_SHAPE_GRID)
         return dia_host_wrong(wrong, "'%s' is no grid", said->target);
-    for (size_t k = 0; k < sizeof ways / sizeof ways[0]; k++) {
-        if (strcmp(ways[k].word, said->word) == 0 && said->first &&
-            strcmp(ways[k].value, said->first) == 0) {
-            layout->grid.way = (uint8_t)((layout->grid.way & ~ways[k].clear) | ways[k].set);
+    for (size_t k = 0; k < sizeof known / sizeof known[0]; k++) {
+        if (strcmp(known[k].word, said->word) == 0 && said->first &&
+            strcmp(known[k].value, said->first) == 0) {
+            ((uint8_t *)&layout->grid.wiring)[known[k].field] = known[k].is;
             return DIA_OK;
         }
     }
@@ -179,9 +181,9 @@ const struct fault_kind dia_fault_kinds[] = {
     {"chip", OF_LANE, other_chip},
     {"count", OF_LANE, other_count},
     {"reversed", OF_LANE | OF_DEVICE, reversed},
-    {"corner", OF_LANE, grid_way},
-    {"runs", OF_LANE, grid_way},
-    {"serpentine", OF_LANE, grid_way},
+    {"corner", OF_LANE, grid_wiring},
+    {"runs", OF_LANE, grid_wiring},
+    {"serpentine", OF_LANE, grid_wiring},
     {"dead", OF_LANE, dead},
     {"wrong-end", OF_LANE, wrong_end},
     {"weak", OF_LANE, weak},

@@ -81,24 +81,21 @@ enum dia_status dia_rig_read_choice(struct rig_reader *reader, const struct tree
                                node->text);
 }
 
-static enum dia_status read_way(struct rig_reader *reader, const struct tree_node *grid,
-                                uint8_t *way)
+static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_node *grid,
+                                   struct dia_wiring *wiring)
 {
     static const char *const runs[] = {"rows", "columns", NULL};
     static const char *const serpentine[] = {"no", "yes", NULL};
     static const char *const corners[] = {"top-left", "top-right", "bottom-left", "bottom-right",
                                           NULL};
-    uint8_t run = 0, snake = 0, corner = 0;
-    enum dia_status status =
-        dia_rig_read_choice(reader, dia_tree_get(grid, "runs"), "'runs'", runs, &run);
+    enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(grid, "runs"), "'runs'", runs,
+                                                 &wiring->along_columns);
     if (status == DIA_OK)
         status = dia_rig_read_choice(reader, dia_tree_get(grid, "serpentine"), "'serpentine'",
-                                     serpentine, &snake);
+                                     serpentine, &wiring->back_and_forth);
     if (status == DIA_OK)
-        status =
-            dia_rig_read_choice(reader, dia_tree_get(grid, "corner"), "'corner'", corners, &corner);
-    *way = (uint8_t)((run ? DIA_GRID_BY_COLUMN : 0) | (snake ? DIA_GRID_SERPENTINE : 0) |
-                     (corner & 1 ? DIA_GRID_RIGHT : 0) | (corner & 2 ? DIA_GRID_BOTTOM : 0));
+        status = dia_rig_read_choice(reader, dia_tree_get(grid, "corner"), "'corner'", corners,
+                                     &wiring->first);
     return status;
 }
 
@@ -124,8 +121,8 @@ static enum dia_status read_grid(struct rig_reader *reader, const struct tree_no
                                  const char *where, uint32_t count, const struct said *said,
                                  struct dia_rig_layout *layout)
 {
-    uint8_t way;
-    enum dia_status status = read_way(reader, node, &way);
+    struct dia_wiring wiring = {DIA_TOP_LEFT, 0, 0};
+    enum dia_status status = read_wiring(reader, node, &wiring);
     if (status != DIA_OK)
         return status;
     if ((uint64_t)said->columns * said->rows != count)
@@ -133,7 +130,8 @@ static enum dia_status read_grid(struct rig_reader *reader, const struct tree_no
             reader, node, "%u columns of %u are %llu pixels, but 'count' of %s is %u",
             (unsigned)said->columns, (unsigned)said->rows,
             (unsigned long long)said->columns * said->rows, where, (unsigned)count);
-    dia_grid_init(&layout->grid, (uint16_t)said->columns, (uint16_t)said->rows, way);
+    dia_grid_init(&layout->grid, (uint16_t)said->columns, (uint16_t)said->rows);
+    layout->grid.wiring = wiring;
     return turn_grid(reader, node, &layout->grid);
 }
 
@@ -141,23 +139,24 @@ static enum dia_status read_panels(struct rig_reader *reader, const struct tree_
                                    const char *where, uint32_t count, const struct said *said,
                                    struct dia_rig_layout *layout)
 {
-    uint8_t way;
+    struct dia_wiring wiring = {DIA_TOP_LEFT, 0, 0};
     uint64_t panels = (uint64_t)said->across * said->down;
-    enum dia_status status = read_way(reader, node, &way);
+    enum dia_status status = read_wiring(reader, node, &wiring);
     if (status != DIA_OK)
         return status;
-    if (panels > DIA_RIG_TILES)
-        return dia_rig_wrong_value(reader, node, "at most %d panels; these are %u", DIA_RIG_TILES,
+    if (panels > DIA_RIG_PANELS)
+        return dia_rig_wrong_value(reader, node, "at most %d panels; these are %u", DIA_RIG_PANELS,
                                    (unsigned)panels);
     if (panels * said->columns * said->rows != count)
         return dia_rig_wrong_value(
             reader, node, "%u panels of %u by %u are %u pixels, but %s has %u", (unsigned)panels,
             (unsigned)said->columns, (unsigned)said->rows,
             (unsigned)(panels * said->columns * said->rows), where, (unsigned)count);
-    dia_grid_init(&layout->tiles.panel, (uint16_t)said->columns, (uint16_t)said->rows, way);
-    layout->tiles.columns = (uint8_t)said->across;
-    layout->tiles.rows = (uint8_t)said->down;
-    layout->tiles.count = (uint8_t)panels;
+    dia_grid_init(&layout->wall.panel, (uint16_t)said->columns, (uint16_t)said->rows);
+    layout->wall.panel.wiring = wiring;
+    layout->wall.columns = (uint8_t)said->across;
+    layout->wall.rows = (uint8_t)said->down;
+    layout->wall.count = (uint8_t)panels;
     return dia_rig_read_order(reader, dia_tree_get(node, "order"), layout);
 }
 
@@ -206,7 +205,9 @@ static enum dia_status read_reversed(struct rig_reader *reader, const struct tre
     enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "reversed"),
                                                  "'reversed'", no_yes, &reversed);
     if (status == DIA_OK)
-        dia_grid_init(&layout->grid, (uint16_t)count, 1, reversed ? DIA_GRID_RIGHT : 0);
+        dia_grid_init(&layout->grid, (uint16_t)count, 1);
+    if (status == DIA_OK && reversed)
+        layout->grid.wiring.first = DIA_TOP_RIGHT;
     return status;
 }
 
@@ -284,7 +285,7 @@ enum dia_status dia_rig_read_layout(struct rig_reader *reader, const struct tree
     if (status == DIA_OK && node)
         status = read_shape(reader, node, where, placed, rig, &said, layout);
     else if (status == DIA_OK)
-        status = dia_grid_init(&layout->grid, (uint16_t)placed, 1, 0);
+        status = dia_grid_init(&layout->grid, (uint16_t)placed, 1);
     node = node ? node : lane;
     if (status != DIA_OK)
         return status;
@@ -325,23 +326,23 @@ void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
     switch (layout->shape) {
     case DIA_SHAPE_RING:
         lying->ring.diameter_um = layout->diameter_um;
-        lying->ring.reversed = (layout->grid.way & DIA_GRID_RIGHT) != 0;
+        lying->ring.reversed = layout->grid.wiring.first == DIA_TOP_RIGHT;
         dia_surface_ring(surface, &lying->ring, count);
         break;
     case DIA_SHAPE_FOLD:
         dia_surface_fold(surface, &layout->fold, count, layout->pitch_um);
         break;
     case DIA_SHAPE_PANELS:
-        lying->tiles = layout->tiles;
-        lying->tiles.tile = layout->tile;
-        dia_surface_tiles(surface, &lying->tiles, layout->pitch_um);
+        lying->wall = layout->wall;
+        lying->wall.places = layout->places;
+        dia_surface_wall(surface, &lying->wall, layout->pitch_um);
         break;
     case DIA_SHAPE_POINTS:
         dia_surface_places(surface, &lying->places, rig->points + layout->first_point, count,
                            layout->pitch_um);
         break;
     default:
-        if (layout->shape == DIA_SHAPE_GRID || layout->grid.way)
+        if (layout->shape == DIA_SHAPE_GRID || layout->grid.wiring.first != DIA_TOP_LEFT)
             dia_surface_grid(surface, &layout->grid, layout->pitch_um);
         else
             dia_surface_line(surface, count, layout->start_um, layout->pitch_um);

@@ -9,7 +9,7 @@ enum dia_status dia_rig_read_layout(struct rig_reader *reader, const struct tree
                                     const char *where, uint32_t count, struct dia_rig *rig,
                                     struct dia_rig_layout *layout);
 
-/* Reads the order of the panels of a lane, of which there are layout->tiles.count. */
+/* Reads the order of the panels of a lane, of which there are layout->wall.count. */
 enum dia_status dia_rig_read_order(struct rig_reader *reader, const struct tree_node *list,
                                    struct dia_rig_layout *layout);
 

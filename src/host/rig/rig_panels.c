@@ -4,8 +4,8 @@
 #include "rig_layout.h"
 
 /* "2 1 turned 90": column and row of a panel in the larger grid, from 1, and how it is turned. */
-static enum dia_status read_tile(struct rig_reader *reader, const struct tree_node *node,
-                                 const struct dia_tiles *tiles, struct dia_tile *tile)
+static enum dia_status read_place(struct rig_reader *reader, const struct tree_node *node,
+                                  const struct dia_wall *wall, struct dia_wall_place *place)
 {
     unsigned column, row, turn = 0;
     int end = 0;
@@ -15,15 +15,15 @@ static enum dia_status read_tile(struct rig_reader *reader, const struct tree_no
     if (sscanf(node->text, "%3u %3u%n", &column, &row, &end) != 2 ||
         (node->text[end] && (sscanf(node->text + end, " turned %3u%n", &turn, &end) != 1 ||
                              turn % 90 || turn > 270)) ||
-        column < 1 || column > tiles->columns || row < 1 || row > tiles->rows)
+        column < 1 || column > wall->columns || row < 1 || row > wall->rows)
         return dia_rig_wrong_value(
             reader, node,
             "a panel is 'COLUMN ROW' of 1 1 to %u %u, perhaps with 'turned 90', 180 "
             "or 270; found '%.40s'",
-            tiles->columns, tiles->rows, node->text);
-    tile->column = (uint8_t)(column - 1);
-    tile->row = (uint8_t)(row - 1);
-    tile->turn = (uint8_t)(turn / 90);
+            wall->columns, wall->rows, node->text);
+    place->column = (uint8_t)(column - 1);
+    place->row = (uint8_t)(row - 1);
+    place->turn = (uint8_t)(turn / 90);
     return DIA_OK;
 }
 
@@ -31,37 +31,38 @@ static enum dia_status read_tile(struct rig_reader *reader, const struct tree_no
 enum dia_status dia_rig_read_order(struct rig_reader *reader, const struct tree_node *list,
                                    struct dia_rig_layout *layout)
 {
-    struct dia_tiles *tiles = &layout->tiles;
+    struct dia_wall *wall = &layout->wall;
     enum dia_status status = DIA_OK;
     if (!list) {
-        for (uint8_t k = 0; k < tiles->count; k++)
-            layout->tile[k] = (struct dia_tile){k % tiles->columns, k / tiles->columns, 0};
+        for (uint8_t k = 0; k < wall->count; k++)
+            layout->places[k] = (struct dia_wall_place){k % wall->columns, k / wall->columns, 0};
         return DIA_OK;
     }
     status = dia_rig_must_be(reader, list, TREE_LIST, "'order'");
     uint8_t k = 0;
     for (const struct tree_node *each = list->child; each && status == DIA_OK; each = each->next) {
-        if (k == tiles->count)
+        if (k == wall->count)
             return dia_rig_wrong_value(reader, each, "there are %u panels; this is one more",
-                                       tiles->count);
-        status = read_tile(reader, each, tiles, &layout->tile[k]);
+                                       wall->count);
+        status = read_place(reader, each, wall, &layout->places[k]);
         for (uint8_t i = 0; i < k && status == DIA_OK; i++) {
-            if (layout->tile[i].column == layout->tile[k].column &&
-                layout->tile[i].row == layout->tile[k].row)
+            if (layout->places[i].column == layout->places[k].column &&
+                layout->places[i].row == layout->places[k].row)
                 return dia_rig_wrong_value(reader, each, "a panel is already at %u %u",
-                                           layout->tile[k].column + 1u, layout->tile[k].row + 1u);
+                                           layout->places[k].column + 1u,
+                                           layout->places[k].row + 1u);
         }
-        if (status == DIA_OK && layout->tile[k].turn & 1 &&
-            tiles->panel.columns != tiles->panel.rows)
+        if (status == DIA_OK && layout->places[k].turn & 1 &&
+            wall->panel.columns != wall->panel.rows)
             return dia_rig_wrong_value(
                 reader, each,
                 "a panel of %u columns and %u rows cannot be turned by a quarter; "
                 "only square ones can",
-                tiles->panel.columns, tiles->panel.rows);
+                wall->panel.columns, wall->panel.rows);
         k++;
     }
-    if (status == DIA_OK && k != tiles->count)
+    if (status == DIA_OK && k != wall->count)
         return dia_rig_wrong_value(reader, list, "'order' has %u panels, but there are %u", k,
-                                   tiles->count);
+                                   wall->count);
     return status;
 }
