@@ -24,7 +24,7 @@ int main(void)
     if (dia_gradient_init(&sky, DIA_MIX_LIGHT, dusk, 3) != DIA_OK)
         return 1;
     say("dusk, at its second", dia_gradient_at(&sky, 49152));
-    say("a candle", dia_rgb_kelvin(1900));
+    say("a candle", dia_rgb_kelvin(1700));
     say("daylight", dia_rgb_kelvin(6500));
     return 0;
 }

@@ -46,7 +46,7 @@ struct dia_key_event {
 struct dia_keys {
     uint16_t bounce_ms; /* how long a contact must rest; 20 */
     uint16_t double_ms; /* 300; 0: there are no double presses, and a short one is told at once */
-    uint16_t long_ms;   /* 600; 0: there are no long ones */
+    uint16_t long_ms;   /* 700; 0: there are no long ones */
     uint16_t repeat_ms; /* 200; 0: they do not repeat */
     /* private */
     struct {

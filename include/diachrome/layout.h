@@ -28,7 +28,7 @@ DIA_BEGIN
  * slow (radius and angle cost a root or a division an element), dia_places_keep() keeps a
  * coordinate: 2 bytes an element for each one kept.
  *
- * Slices: to run looks along a part of a device, give the part a surface of its own and render it
+ * Stretches: to run looks along a part of a device, give the part a surface of its own and render it
  * into the frame where it begins. Joined devices: give all of them one surface, and render for each
  * device the stretch of elements that is its own. Both need nothing more.
  *

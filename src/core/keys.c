@@ -8,7 +8,7 @@ void dia_keys_init(struct dia_keys *keys)
     memset(keys, 0, sizeof *keys);
     keys->bounce_ms = 20;
     keys->double_ms = 300;
-    keys->long_ms = 600;
+    keys->long_ms = 700;
     keys->repeat_ms = 200;
 }
 

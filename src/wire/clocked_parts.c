@@ -5,10 +5,10 @@
 
 /*
  * The clocked parts. Clock rates: the sheets of the APA102 class give 15 MHz, the WS2801 25 MHz;
- * the LPD8806 sheet at hand gives none in our facts, 20 MHz is chosen. Long strips are limited
- * by the clock each pixel makes anew, below these numbers.
+ * that of the LPD8806 gives none, 20 MHz is chosen. Long strips are limited by the clock each pixel
+ * makes anew, below these numbers.
  *
- * Currents are not in our facts but for one-wire parts: the same 20 mA a channel and 1 mA idle
+ * The sheets give no currents: the same 20 mA a channel and 1 mA idle
  * are chosen, as the most a supply must stand; a rig file can state what was measured. So are
  * supply and input level (as WS2812B).
  */

@@ -56,11 +56,11 @@ static const struct {
     {{{100, 1}, {180, 0}, {600, 1}, {680, 0}},
      4,
      "0 down 110, 0 up 190, 0 short 490, 0 down 610, 0 up 690, 0 short 990"},
-    {{{100, 1}, {1200, 0}}, 2, "0 down 110, 0 long 710, 0 repeat 910, 0 repeat 1110, 0 up 1210"},
+    {{{100, 1}, {1150, 0}}, 2, "0 down 110, 0 long 810, 0 repeat 1010, 0 up 1160"},
     {{{100, 1}, {110, 0}}, 2, ""}, /* less than a bounce */
     {{{100, 1}, {200, 3}, {880, 2}, {950, 0}},
      4,
-     "0 down 110, 1 down 210, 0 long 710, 1 long 810, 0 up 890, 1 up 960"},
+     "0 down 110, 1 down 210, 0 long 810, 0 up 890, 1 long 910, 1 up 960"},
 };
 
 static void presses_become_events(void **state)

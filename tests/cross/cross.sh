@@ -35,17 +35,17 @@ compile "$out/arm/library" "$arm" $library
 # shellcheck disable=SC2086
 compile "$out/avr/fast" "$avr -O2" $library
 
-# In parts of three looks, which fit an ATmega328P; drawing needs two for itself.
+# In parts of two looks, which fit an ATmega328P; drawing needs two for itself.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
 part=0
 checksum() { # LOOKS [OPTION]
     part=$((part + 1))
     # shellcheck disable=SC2086
     $avr -mrelax -DLOOKS="$1" $2 -Wl,--gc-sections tests/cross/checksum.c "$out"/avr/board_avr.o \
-        "$out"/avr/library/*.o -o "$out/avr/checksum_$part.elf"
+        "$out"/avr/library/*.o -o "$out/avr/checksum_$(printf %02d "$part").elf"
 }
 sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/look/looks.c |
-    grep -o '&dia_look_[a-z_]*' | paste -sd',,\n' |
+    grep -o '&dia_look_[a-z_]*' | paste -sd',\n' |
     sed 's/,&dia_look_draw/\n\&dia_look_draw/' >"$out/avr/looks"
 row=0
 while read -r looks; do

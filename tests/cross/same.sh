@@ -6,7 +6,7 @@ out=$1
 "$2" >"$out/host.txt"
 
 # simavr colours what comes from the UART and ends each line with a full stop
-for part in "$out"/avr/checksum_?.elf; do
+for part in "$out"/avr/checksum_??.elf; do
     timeout 120 simavr -m atmega328p -f 16000000 "$part" 2>&1 |
         sed -e 's/\x1b\[[0-9;]*m//g' -e 's/\r//g' -e 's/\.$//' |
         grep -E '^[a-z-]+( [0-9a-f]{8})+$' || true

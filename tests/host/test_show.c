@@ -38,13 +38,13 @@ static const char *const evening[] = {
     "key operator.2 repeat: raise run.speed by 50cm/s",
     "key operator.3 double: next storm,dots",
     "press 1s operator.1",
-    "press 2s 2 for 2900ms",
+    "press 2s 2 for 2800ms",
     "press 3s 3",
     "press 3200ms 3",
     "press 4s operator.1",
     NULL};
 
-/* What is held is what dia_keys makes of it: 600 ms until it is long, then every 200 ms. */
+/* What is held is what dia_keys makes of it: 700 ms until it is long, then every 200 ms. */
 static void presses_become_what_layers_do(void **state)
 {
     (void)state;
@@ -62,13 +62,13 @@ static void presses_become_what_layers_do(void **state)
     assert_int_equal(now[2].level, 0);
     assert_int_equal(now[3].level, DIA_SHARE_ONE);
     assert_int_equal(now[3].start_ms, 3200);
-    /* long at 2.6 s, and 2 s to go to #000080: at 3.6 s halfway from #000020 */
-    dia_show_at(&show, 3600, now);
+    /* long at 2.7 s, and 2 s to go to #000080: at 3.7 s halfway from #000020 */
+    dia_show_at(&show, 3700, now);
     assert_int_equal(now[0].values.steady.colour.b, 0x50);
-    /* repeats from 2.8 to 4.8 s are 11 of 0.5 m/s, from 1 m/s on */
+    /* repeats from 2.9 to 4.7 s are 10 of 0.5 m/s, from 1 m/s on */
     dia_show_at(&show, 60000, now);
     memcpy(&speed, &now[1].values.pulse.speed_um_s, sizeof speed);
-    assert_int_equal(speed, 6500000);
+    assert_int_equal(speed, 6000000);
     assert_int_equal(now[1].level, 0);
     dia_show_free(&show);
 }
@@ -321,7 +321,7 @@ static void any_frame_can_be_sought(void **state)
 }
 
 /* The evening of the demo: the ferry is only there while it comes, the warning only between its two
- * presses. The sea is rougher from the long one at 150.6 s on: 3 s of twice as fast in the mean are
+ * presses. The sea is rougher from the long one at 150.7 s on: 3 s of twice as fast in the mean are
  * 3 s more, then 2 s a second; and calm from the double one at 180.2 s on: 3 s more for that. */
 static void the_evening_is_as_it_is_told(void **state)
 {
@@ -332,8 +332,8 @@ static void the_evening_is_as_it_is_told(void **state)
         uint32_t ms;
         int warned;
         int32_t sea_ahead_ms;
-    } moments[] = {{100000, 0, 0},     {160000, 0, 15800}, {190000, 0, 59200},
-                   {240000, 1, 59200}, {249000, 0, 59200}, {299000, 0, 59200}};
+    } moments[] = {{100000, 0, 0},     {160000, 0, 15600}, {190000, 0, 59000},
+                   {240000, 1, 59000}, {249000, 0, 59000}, {299000, 0, 59000}};
     dia_show_init(&show);
     assert_int_equal(dia_show_load(&show, &rig, "demo/evening.show", &wrong), DIA_OK);
     uint32_t warning = 0, sea = 0;
