@@ -28,9 +28,9 @@ DIA_BEGIN
  * slow (radius and angle cost a root or a division an element), dia_places_keep() keeps a
  * coordinate: 2 bytes an element for each one kept.
  *
- * Stretches: to run looks along a part of a device, give the part a surface of its own and render it
- * into the frame where it begins. Joined devices: give all of them one surface, and render for each
- * device the stretch of elements that is its own. Both need nothing more.
+ * Stretches: to run looks along a part of a device, give the part a surface of its own and render
+ * it into the frame where it begins. Joined devices: give all of them one surface, and render for
+ * each device the stretch of elements that is its own. Both need nothing more.
  *
  * Cost: one pass over the elements asked for. On an ATmega328P x of a grid takes 180 cycles an
  * element, radius and angle 1,450: dia_places_keep works them out once. A surface of points goes

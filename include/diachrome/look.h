@@ -32,17 +32,21 @@ DIA_BEGIN
 
 /*
  * Colours for looks that go through several, mixed in linear light. Value 0 is the first, 65535 the
- * last, the others at even distances between.
+ * last, the others at even distances between; or where `placed`, each at a place of its own, which
+ * rise, and before the first and behind the last is that.
  */
 #define DIA_PALETTE_MAX 16
 struct dia_palette {
     uint8_t count; /* colours used, 1..DIA_PALETTE_MAX */
     struct dia_rgb colours[DIA_PALETTE_MAX];
+    uint8_t placed;                   /* 1: at `places`; 0: these do not count */
+    uint16_t places[DIA_PALETTE_MAX]; /* 0..65535, each more than the one before */
 };
 struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value);
 
-/* The colours of a gradient (gradient.h) at even distances, DIA_PALETTE_MAX of them; between those
- * it is mixed in linear light, whatever the gradient's mix. */
+/* The stops of a gradient (gradient.h) at their places. Of one that is even to the eye there are
+ * more between, DIA_PALETTE_MAX in all, always in the middle of what is longest: between those it
+ * is mixed in linear light. */
 void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient);
 
 /* ---- steady: every element one colour ---------------------------------------------------- */

@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <stddef.h>
+
 #include "code.h"
 #include "mixture.h"
 #include "palette.h"
@@ -12,18 +14,49 @@ void dia_palette_make(struct palette_light *light, const struct dia_palette *pal
         light->light[i][1] = dia_srgb_table[colour.g];
         light->light[i][2] = dia_srgb_table[colour.b];
     }
+    light->placed = palette->placed ? palette : NULL;
+    for (uint8_t i = 0; i < light->spans && palette->placed; i++) {
+        uint16_t way = (uint16_t)(palette->places[i + 1] - palette->places[i]);
+        light->slope[i] = 0x80000000u / (way ? way : 1u);
+    }
+}
+
+static inline void mix(struct dia_rgb *out, const dia_light *low, uint16_t share)
+{
+    const dia_light *high = low + 3;
+    out->r = code_of(mixture_of(low[0], high[0], share));
+    out->g = code_of(mixture_of(low[1], high[1], share));
+    out->b = code_of(mixture_of(low[2], high[2], share));
+}
+
+/* Few colours, which a look goes to and fro between: from where the last one was. */
+static void run_on_places(const struct palette_light *light, const uint16_t *values, uint32_t n,
+                          struct dia_rgb *out)
+{
+    const uint16_t *places = light->placed->places;
+    uint8_t k = 0;
+    for (; n != 0; n--, values++, out++) {
+        while (k != 0 && *values < places[k])
+            k--;
+        while (k < light->spans && *values >= places[k + 1])
+            k++;
+        uint16_t share = 0; /* behind the last, or before the first */
+        if (k<light->spans && * values> places[k])
+            share = (uint16_t)((uint32_t)(*values - places[k]) * light->slope[k] >> 16);
+        mix(out, light->light[k], share);
+    }
 }
 
 void dia_palette_run(const struct palette_light *light, const uint16_t *values, uint32_t n,
                      struct dia_rgb *out)
 {
+    if (light->placed) {
+        run_on_places(light, values, n, out);
+        return;
+    }
     for (; n != 0; n--, values++, out++) {
         uint32_t place = (uint32_t)*values * light->spans; /* 16 bits below the point */
-        const dia_light *low = light->light[place >> 16], *high = low + 3;
-        uint16_t share = (uint16_t)place >> 1;
-        out->r = code_of(mixture_of(low[0], high[0], share));
-        out->g = code_of(mixture_of(low[1], high[1], share));
-        out->b = code_of(mixture_of(low[2], high[2], share));
+        mix(out, light->light[place >> 16], (uint16_t)place >> 1);
     }
 }
 
@@ -36,10 +69,38 @@ struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value)
     return colour;
 }
 
+/* Makes room behind colour k, for one in the middle of the way to the next. */
+static void divide(struct dia_palette *palette, const struct dia_gradient *gradient, uint8_t k)
+{
+    for (uint8_t i = palette->count; i > k + 1u; i--) {
+        palette->places[i] = palette->places[i - 1];
+        palette->colours[i] = palette->colours[i - 1];
+    }
+    uint16_t way = (uint16_t)(palette->places[k + 1] - palette->places[k]);
+    palette->places[k + 1] = (uint16_t)(palette->places[k] + way / 2u);
+    palette->colours[k + 1] = dia_gradient_at(gradient, palette->places[k + 1]);
+    palette->count++;
+}
+
 void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient)
 {
-    palette->count = DIA_PALETTE_MAX;
-    for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
-        palette->colours[i] =
-            dia_gradient_at(gradient, (uint16_t)(i * (uint32_t)65535 / (DIA_PALETTE_MAX - 1)));
+    palette->placed = 1;
+    palette->count = gradient->count;
+    for (uint8_t i = 0; i < gradient->count; i++) {
+        palette->places[i] = gradient->stop[i].place;
+        palette->colours[i] = dia_gradient_at(gradient, palette->places[i]);
+    }
+    while (gradient->mix == DIA_MIX_OKLAB && palette->count > 1 &&
+           palette->count < DIA_PALETTE_MAX) {
+        uint8_t longest = 0;
+        uint16_t most = 0;
+        for (uint8_t k = 0; k + 1u < palette->count; k++) {
+            uint16_t way = (uint16_t)(palette->places[k + 1] - palette->places[k]);
+            longest = way > most ? k : longest;
+            most = way > most ? way : most;
+        }
+        if (most < 2)
+            return;
+        divide(palette, gradient, longest);
+    }
 }

@@ -8,6 +8,8 @@
 struct palette_light {
     dia_light light[DIA_PALETTE_MAX + 1][3]; /* the last colour twice */
     uint8_t spans;
+    const struct dia_palette *placed; /* NULL: at even distances */
+    uint32_t slope[DIA_PALETTE_MAX];  /* of a placed one: 2^31 over the way to the next */
 };
 void dia_palette_make(struct palette_light *light, const struct dia_palette *palette);
 

@@ -196,9 +196,13 @@ char *dia_param_value_text(const struct dia_param *param, const void *values, ch
         const struct dia_palette *palette = field;
         for (int i = 0; i < palette->count; i++) {
             size_t used = strlen(text);
-            snprintf(text + used, room - used, "%s", i ? "," : "");
+            snprintf(text + used, room - used, "%s", i ? "," : palette->placed ? "gradient(" : "");
             used = strlen(text);
             colour_text(palette->colours[i], text + used, room - used);
+            used = strlen(text);
+            if (palette->placed)
+                snprintf(text + used, room - used, " %.4g%%%s", palette->places[i] * 100.0 / 65535,
+                         i + 1 == palette->count ? ")" : "");
         }
     } else if (param->kind == DIA_PARAM_CHOICE) {
         memcpy(&number, field, sizeof number);

@@ -77,7 +77,7 @@ enum dia_status dia_palette_read(const char *path, struct dia_palette *palette,
 {
     struct dia_palette read = *palette;
     FILE *file = fopen(path, "r");
-    read.count = 0;
+    read.count = read.placed = 0;
     if (!file) {
         dia_host_failed(wrong, path, "cannot be read");
         return DIA_BAD_VALUE;

@@ -39,7 +39,7 @@ static enum dia_status read_colours(const char *text, struct dia_palette *out,
 {
     struct dia_palette palette = *out;
     char one[MOST_TEXT];
-    palette.count = 0;
+    palette.count = palette.placed = 0;
     for (const char *at = text; next_colour(&at, one);) {
         struct dia_diagnostic why = {""};
         if (palette.count == DIA_PALETTE_MAX)

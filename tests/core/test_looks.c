@@ -142,7 +142,7 @@ static void drift_stays_in_its_palette_and_moves_smoothly(void **state)
     (void)state;
     struct dia_drift drift;
     dia_drift_defaults(&drift);
-    drift.palette = (struct dia_palette){2, {{0, 0, 0}, {0, 200, 0}}};
+    drift.palette = (struct dia_palette){.count = 2, .colours = {{0, 0, 0}, {0, 200, 0}}};
     struct dia_surface line = line_of(MOST);
     int least = 255, most = 0;
     for (uint32_t ms = 0; ms < 60000; ms += 500) {

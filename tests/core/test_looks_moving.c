@@ -202,7 +202,8 @@ static void scatter_keeps_colours_for_their_time(void **state)
 {
     (void)state;
     struct dia_surface line = line_of(1000);
-    struct dia_scatter p = {{4, {{1, 0, 0}, {2, 0, 0}, {3, 0, 0}, {4, 0, 0}}}, 1000, 1, 5};
+    struct dia_scatter p = {
+        {.count = 4, .colours = {{1, 0, 0}, {2, 0, 0}, {3, 0, 0}, {4, 0, 0}}}, 1000, 1, 5};
     int of[5] = {0}, changed[2] = {0, 0};
     for (int how = 0; how < 2; how++) {
         p.change = how;
@@ -314,7 +315,7 @@ static void a_flame_rises_and_cools(void **state)
     dia_flame_defaults(&p);
     assert_true(brightness(20, 0, 10000, &p) > 2 * brightness(0, 0, 10000, &p));
     assert_true(brightness(20, 0, 10000, &p) > brightness(10, 0, 10000, &p));
-    p.palette = (struct dia_palette){2, {BLACK, WHITE}};
+    p.palette = (struct dia_palette){.count = 2, .colours = {BLACK, WHITE}};
     p.change_ms = 3600000; /* so that only rising changes it: 120 mm/s are 12 rows in a second */
     dia_flame_render(&p, &surface, 1000, 0, 441, a);
     dia_flame_render(&p, &surface, 1500, 0, 441, b);
@@ -333,7 +334,7 @@ static void water_is_smooth(void **state)
     struct dia_surface surface = wall();
     int least = 255, most = 0;
     dia_water_defaults(&p);
-    p.palette = (struct dia_palette){2, {{0, 0, 0}, {0, 255, 0}}};
+    p.palette = (struct dia_palette){.count = 2, .colours = {{0, 0, 0}, {0, 255, 0}}};
     for (uint32_t ms = 0; ms < 20000; ms += 500) {
         dia_water_render(&p, &surface, ms, 0, 441, a);
         dia_water_render(&p, &surface, ms + 20, 0, 441, b);

@@ -105,7 +105,8 @@ static enum dia_status read_palette(const char *text, struct dia_palette *palett
 static void palettes_go_out_and_come_in(void **state)
 {
     (void)state;
-    struct dia_palette palette = {3, {{0, 8, 16}, {255, 136, 0}, {1, 2, 3}}}, back = {0};
+    struct dia_palette palette = {.count = 3, .colours = {{0, 8, 16}, {255, 136, 0}, {1, 2, 3}}},
+                       back = {0};
     assert_int_equal(dia_palette_write(GPL, "tide", &palette, &wrong), DIA_OK);
     assert_int_equal(dia_palette_read(GPL, &back, &wrong), DIA_OK);
     assert_int_equal(back.count, 3);
@@ -147,34 +148,42 @@ static void palettes_go_out_and_come_in(void **state)
     assert_int_equal(dia_palette_read(GPL, &back, &wrong), DIA_BAD_VALUE);
 }
 
-/* Places by hand: of 15 steps, 30 % is 4.5 and 60 % is 9. */
+/* Stops stay where they are: 60 % is 39321 of 65535. */
 static void gradients_are_palettes(void **state)
 {
     (void)state;
     struct dia_drift drift;
+    char written[400];
     dia_drift_defaults(&drift);
     assert_int_equal(dia_look_set(&dia_look_drift, &drift,
-                                  "colours=gradient(black, rgb(255 0 0) 60%, blue 60.01%)", &wrong),
+                                  "colours=gradient(black, rgb(255 0 0) 60%, blue 61%)", &wrong),
                      DIA_OK);
-    assert_int_equal(drift.palette.count, 16);
-    assert_int_equal(drift.palette.colours[0].r, 0);
-    assert_int_equal(drift.palette.colours[9].r, 255);
-    assert_int_equal(drift.palette.colours[9].b, 0);
-    assert_int_equal(drift.palette.colours[10].b, 255);
-    assert_int_equal(drift.palette.colours[15].b, 255);
-    /* white in the middle by itself: 7.5 of 15, so 7 and 8 are 14 of 15 of its light: code 247 */
+    assert_int_equal(drift.palette.count, 3);
+    assert_int_equal(drift.palette.places[1], 39321);
+    struct dia_rgb red = dia_palette_at(&drift.palette, 39321), half, last;
+    assert_memory_equal(&red, ((uint8_t[]){255, 0, 0}), 3);
+    half = dia_palette_at(&drift.palette, 39321 / 2); /* half of the light is code 188 */
+    assert_in_range(half.r, 187, 188);
+    last = dia_palette_at(&drift.palette, 65535);
+    assert_memory_equal(&last, ((uint8_t[]){0, 0, 255}), 3);
+    assert_string_equal(
+        dia_param_value_text(&dia_look_drift.params[0], &drift, written, sizeof written),
+        "gradient(#000000 0%,#ff0000 60%,#0000ff 61%)");
     assert_int_equal(
         dia_look_set(&dia_look_drift, &drift, "colours=gradient(black,white,black)", &wrong),
         DIA_OK);
-    assert_int_equal(drift.palette.colours[7].g, 247);
-    assert_int_equal(drift.palette.colours[8].g, 247);
-    /* the mean of red and green in OKLab is 208 168 0, in light 188 188 0: either side of 7.5 */
+    assert_in_range(dia_palette_at(&drift.palette, 32767).g, 255, 255);
+    /* the mean of red and green in OKLab is 208 168 0, in light 188 188 0 */
     assert_int_equal(
         dia_look_set(&dia_look_drift, &drift, "colours=gradient(oklab red, lime)", &wrong), DIA_OK);
-    assert_in_range(dia_palette_at(&drift.palette, 32768).r, 205, 211);
+    assert_int_equal(drift.palette.count, 16);
+    assert_in_range(dia_palette_at(&drift.palette, 32767).r, 207, 209);
+    assert_in_range(dia_palette_at(&drift.palette, 32767).g, 167, 169);
     assert_int_equal(
         dia_look_set(&dia_look_drift, &drift, "colours=gradient(light red, lime)", &wrong), DIA_OK);
     assert_in_range(dia_palette_at(&drift.palette, 32768).r, 187, 189);
+    drift.palette.places[1] = 0; /* no more than the first */
+    assert_ptr_equal(dia_look_check(&dia_look_drift, &drift), &dia_look_drift.params[0]);
     static const struct {
         const char *text, *said;
     } bad[] = {{"gradient(red, gold", "has no closing bracket"},

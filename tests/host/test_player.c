@@ -43,7 +43,7 @@ static void lanes_share_a_supply_in_every_moment(void **state)
     struct dia_player *player = player_of(&many_rig, many);
     struct dia_drift drift;
     dia_drift_defaults(&drift);
-    drift.palette = (struct dia_palette){2, {{0, 0, 0}, {255, 255, 255}}};
+    drift.palette = (struct dia_palette){.count = 2, .colours = {{0, 0, 0}, {255, 255, 255}}};
     drift.change_ms = 150; /* so that lanes get darker and brighter against each other */
     uint32_t limited = 0;
     for (uint32_t k = 0; k < 300; k++) {
@@ -101,7 +101,7 @@ static void lanes_of_a_group_show_what_they_show_alone(void **state)
         players[k] = player_of(&rigs[k], text);
     }
     dia_drift_defaults(&drift);
-    drift.palette = (struct dia_palette){2, {{0, 0, 0}, {255, 255, 255}}};
+    drift.palette = (struct dia_palette){.count = 2, .colours = {{0, 0, 0}, {255, 255, 255}}};
     drift.change_ms = 150;
     for (uint32_t k = 0; k < 200; k++) {
         for (int p = 0; p < 2; p++)

@@ -11,6 +11,7 @@ void dia_drift_defaults(struct dia_drift *p)
 {
     static const DIA_ROM struct dia_rgb sea[] = {
         {4, 16, 72}, {0, 96, 128}, {40, 200, 160}, {230, 245, 200}};
+    p->palette.placed = 0;
     p->palette.count = 4;
     for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
         p->palette.colours[i] = sea[i < 4 ? i : 3];

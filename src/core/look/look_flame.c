@@ -11,6 +11,7 @@ void dia_flame_defaults(struct dia_flame *p)
 {
     static const DIA_ROM struct dia_rgb colours[] = {
         {0, 0, 0}, {110, 8, 0}, {230, 70, 0}, {255, 170, 30}, {255, 240, 170}};
+    p->palette.placed = 0;
     p->palette.count = 5;
     for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
         p->palette.colours[i] = colours[i < 5 ? i : 4];

@@ -4,11 +4,13 @@
 #include "look_glue.h"
 #include "../noise.h"
 #include "once.h"
+#include "../palette.h"
 
 void dia_scatter_defaults(struct dia_scatter *p)
 {
     static const DIA_ROM struct dia_rgb colours[] = {
         {255, 60, 30}, {255, 170, 40}, {40, 200, 90}, {40, 110, 255}, {190, 60, 255}};
+    p->palette.placed = 0;
     p->palette.count = 5;
     for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
         p->palette.colours[i] = colours[i < 5 ? i : 4];
@@ -25,18 +27,24 @@ void dia_scatter_render(const struct dia_scatter *p, const struct dia_surface *s
     uint32_t seed = (uint32_t)p->seed, next = slot.number + 1u == slot.of ? 0 : slot.number + 1u;
     uint32_t ahead = dia_noise_slot(0, ~seed);
     uint32_t now = dia_noise_slot(slot.number, seed), later = dia_noise_slot(next, seed);
+    struct palette_light light;
     (void)surface;
+    dia_palette_make(&light, &p->palette);
     for (; n != 0; n--, first++) {
         uint32_t part = p->change ? noise_random(ahead, first) : 0;
-        uint32_t which = noise_random(part + slot.part > 65535u ? later : now, first);
-        *out++ = p->palette.colours[which * p->palette.count >> 16];
+        uint16_t which = noise_random(part + slot.part > 65535u ? later : now, first);
+        if (p->palette.placed) /* any colour of a gradient */
+            dia_palette_run(&light, &which, 1, out++);
+        else
+            *out++ = p->palette.colours[(uint32_t)which * p->palette.count >> 16];
     }
 }
 
 static const DIA_ROM char changes[] = "at-once one-by-one";
 
 static const DIA_ROM struct dia_param params[] = {
-    PARAM_PALETTE(dia_scatter, palette, "colours", "one of them for each element"),
+    PARAM_PALETTE(dia_scatter, palette, "colours",
+                  "one of them, or of a gradient, for each element"),
     PARAM_NUMBER(dia_scatter, every_ms, "every", "how long an element keeps a colour",
                  DIA_PARAM_TIME, 20, 3600000),
     PARAM_CHOICE(dia_scatter, change, "change", "when elements change", changes, 2),

@@ -11,6 +11,7 @@ void dia_water_defaults(struct dia_water *p)
 {
     static const DIA_ROM struct dia_rgb colours[] = {
         {0, 6, 30}, {0, 40, 110}, {0, 120, 170}, {60, 200, 200}, {230, 255, 250}};
+    p->palette.placed = 0;
     p->palette.count = 5;
     for (uint8_t i = 0; i < DIA_PALETTE_MAX; i++)
         p->palette.colours[i] = colours[i < 5 ? i : 4];

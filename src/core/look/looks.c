@@ -42,7 +42,10 @@ static int inside(const DIA_ROM struct dia_param *param, const void *field)
         return 1;
     case DIA_PARAM_PALETTE: {
         const struct dia_palette *palette = (const struct dia_palette *)field;
-        return palette->count >= 1 && palette->count <= DIA_PALETTE_MAX;
+        uint8_t known = palette->count >= 1 && palette->count <= DIA_PALETTE_MAX;
+        for (uint8_t k = 1; known && palette->placed && k < palette->count; k++)
+            known = palette->places[k] > palette->places[k - 1];
+        return known;
     }
     default:
         memcpy(&value, field, sizeof value);
