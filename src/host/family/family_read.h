@@ -14,7 +14,7 @@
 #define AT(field) offsetof(struct device_words, field)
 #define COMMON                                                                                     \
     {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "MAX7219"},  \
-    {"pins",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "{ din: 10, clk: 11, cs: 12 }"}, \
+    {"pins",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "{ din: 21, clk: 22, cs: 23 }"}, \
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,              0,            "{ x: 120 mm, y: 40 mm }"},      \
     {"supply",          HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(supply),   "main"},     \
     {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}

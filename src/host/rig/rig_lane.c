@@ -20,11 +20,11 @@ struct words {
 /* clang-format off */
 #define AT(field) offsetof(struct dia_rig_lane, field)
 static const struct field lane_fields[] = {
-    {"pin",             HOLDS_QUANTITY, 1, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(pin),        "6"},
+    {"pin",             HOLDS_QUANTITY, 1, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(pin),        "17"},
     {"chip",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,                 0,              "WS2812B"},
-    {"clock_pin",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(clock_pin),  "13"},
+    {"clock_pin",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, DIA_SIM_PINS - 1,  AT(clock_pin),  "18"},
     {"clock",           HOLDS_QUANTITY, 0, DIA_CLOCK,   1000, 100000000,      AT(clock_hz),   "4 MHz"},
-    {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "120"},
+    {"count",           HOLDS_QUANTITY, 1, DIA_NUMBER,  1, 65535,             AT(count),      "48"},
     {"order",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "GRB"},
     {"supply",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "main"},
     {"line",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ pitch: 16.7 mm }"},
@@ -120,7 +120,7 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
     if (!dia_tree_get(node, "clock_pin"))
         return dia_rig_wrong_key(reader, node,
                                  "lane '%s' has no 'clock_pin', which %s needs; write "
-                                 "'clock_pin: 13'",
+                                 "'clock_pin: 18'",
                                  lane->name, lane->part.name);
     if (!dia_tree_get(node, "clock"))
         lane->clock_hz = 4000000; /* which wires of some metres carry */
