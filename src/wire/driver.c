@@ -23,9 +23,11 @@ enum dia_status dia_driver_wait(struct dia_driver *driver)
     const DIA_ROM struct dia_port_ops *ops = driver->port->ops;
     uint32_t began_us = ops->now_us(driver->port), most_us = patience_us(driver);
     enum dia_status status;
-    do {
+    uint8_t over;
+    do { /* the last one begins when the time is over: interrupts may have taken all of it */
+        over = ops->now_us(driver->port) - began_us > most_us;
         status = dia_driver_poll(driver, NULL);
-    } while (status == DIA_BUSY && ops->now_us(driver->port) - began_us <= most_us);
+    } while (status == DIA_BUSY && !over);
     return status;
 }
 

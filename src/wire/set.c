@@ -170,10 +170,12 @@ enum dia_status dia_set_wait(struct dia_set *set)
         dia_driver_about(set->members[i].driver, &about);
         most_us += 2u * about.worst_us + 100u;
     }
-    do {
+    uint8_t over;
+    do { /* as dia_driver_wait */
+        over = port->ops->now_us(port) - began_us > most_us;
         status = dia_set_poll(set, 0);
         worst = first_error(worst, status == DIA_BUSY ? DIA_OK : status);
-    } while (status != DIA_OK && port->ops->now_us(port) - began_us <= most_us);
+    } while (status != DIA_OK && !over);
     return worst != DIA_OK ? worst : status;
 }
 

@@ -89,6 +89,57 @@ static void interrupts_lose_nothing(void **state)
     }
 }
 
+/*
+ * random_avr.c: ticks at random moments for 10 million cycles. A shift register of our own reads
+ * the pins: what is latched is always one whole drawing, never one before the last, and at the end
+ * the last. The strip beside it is right for the bench.
+ */
+static void ticks_may_come_at_any_moment(void **state)
+{
+    (void)state;
+    uint32_t bits = 0, latched = 0, torn = 0, changes = 0;
+    uint8_t data = 0, last = 0, clock = 0, latch = 0;
+    int first = 1;
+    heard_pins = 1u << 8 | 1u << 9 | 1u << 10 | 1u << PIN;
+    avr_t *avr = run("random_16.elf", 16);
+    assert_true(avr->cycle > 10000000);
+    assert_int_equal(said[0], '+');
+    uint8_t drawn = (uint8_t)((said[1] - 'A') * 16 + said[2] - 'A');
+    for (uint32_t k = 0; k < edge_count; k++) {
+        const struct dia_edge *edge = &edges[k];
+        if (edge->pin == 8)
+            data = edge->level;
+        if (edge->pin == 9 && edge->level && !clock)
+            bits = bits << 1 | data;
+        if (edge->pin == 10 && edge->level && !latch) {
+            uint8_t k0 = (uint8_t)bits, b1 = (uint8_t)(bits >> 8), b2 = (uint8_t)(bits >> 16),
+                    b3 = (uint8_t)(bits >> 24);
+            int dark = bits == 0;
+            latched++;
+            torn += !dark && ((b1 ^ k0) != 0xff || b2 != (uint8_t)(k0 * 7u) || b3 != (k0 ^ 0x5au));
+            if (!dark && !first)
+                assert_in_range((uint8_t)(k0 - last), 0, 1);
+            changes += !dark && !first && k0 != last;
+            first = first && dark;
+            last = dark ? last : k0;
+        }
+        clock = edge->pin == 9 ? edge->level : clock;
+        latch = edge->pin == 10 ? edge->level : latch;
+    }
+    assert_int_equal(torn, 0);
+    assert_int_equal(last, drawn);
+    assert_true(latched > 500 && changes > 30);
+    struct dia_bench *bench = dia_bench_new();
+    struct dia_chain_setup strip = {.name = "strip", .part = "WS2812B", .pin = PIN, .count = 5};
+    assert_int_equal(dia_bench_chain(bench, &strip), 0);
+    dia_bench_take(bench, edges, edge_count);
+    dia_bench_settle(bench, edges[edge_count - 1].t_ns + 1000000);
+    assert_int_equal(dia_bench_findings(bench)->count, 0);
+    assert_true(dia_bench_shown(bench, 0)->frames > 30);
+    dia_bench_free(bench);
+    avr_terminate(avr);
+}
+
 /* examples/atmega328p for 2.1 s: the digits say 2, the strip is lit, and nothing is wrong. */
 static void the_example_project_works(void **state)
 {
@@ -125,6 +176,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(interrupts_lose_nothing),
+        cmocka_unit_test(ticks_may_come_at_any_moment),
         cmocka_unit_test(the_example_project_works),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
