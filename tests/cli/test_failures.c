@@ -1,0 +1,113 @@
+/* SPDX-License-Identifier: MIT */
+#include <dirent.h>
+#include <sys/stat.h>
+
+#include "../run.h"
+
+/*
+ * Every allocation of the command, and every opening, closing, renaming and linking of a file,
+ * fails once, one after the other (failing.c). Each time it says so and ends with 3, or does
+ * without and is right all the same; no file is there by half, and nothing is left beside it.
+ */
+static const struct {
+    const char *command, *file; /* what it writes; NULL: nothing */
+} commands[] = {
+    {"check shelf.rig.yaml", NULL},
+    {"check shelf.rig.yaml --json", NULL},
+    {"looks water", NULL},
+    {"render shelf.rig.yaml --show some.show --frames 3 --out out.png", "out.png"},
+    {"render shelf.rig.yaml --show some.show --frames 3 --out out.csv", "out.csv"},
+    {"render shelf.rig.yaml --look water --frames 3 --out out.gif", "out.gif"},
+    {"render shelf.rig.yaml --look water --frames 2 --out out.apng", "out.apng"},
+    {"trace shelf.rig.yaml --look water --frames 2 --out out.vcd", "out.vcd"},
+    {"plot shelf.rig.yaml --look water --element shelf[3] --for 300ms --out out.png", "out.png"},
+    {"preview shelf.rig.yaml --look water --frames 1", NULL},
+    {"bringup shelf.rig.yaml --self-test --fault 'shelf: dead 4'", NULL},
+};
+static const char *const kinds[] = {"memory", "open", "close", "rename", "link"};
+
+static const char rig[] = "controller: ATmega328P\nsupplies: { usb: { current: 2 A } }\n"
+                          "lanes: { shelf: { pin: 17, chip: WS2812B, count: 12 } }\n"
+                          "devices:\n"
+                          "  board: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 } }\n"
+                          "  keeper: { chip: HD44780, pins: { scl: 8, sda: 9 }, text: QUAY }\n";
+static const char show[] = "layer a: pulse\nkey 1 short: toggle a\npress 10ms 1\n";
+
+static int count_files(void)
+{
+    DIR *folder = opendir(".");
+    int n = 0;
+    assert_non_null(folder);
+    while (readdir(folder))
+        n++;
+    closedir(folder);
+    return n;
+}
+
+static int is_there(const char *path)
+{
+    struct stat about;
+    return stat(path, &about) == 0;
+}
+
+static void each_call_may_fail_once(void **state)
+{
+    (void)state;
+    int failures = 0, told = 0;
+    write_file("shelf.rig.yaml", rig, sizeof rig - 1);
+    write_file("some.show", show, sizeof show - 1);
+    for (size_t c = 0; c < sizeof commands / sizeof commands[0]; c++) {
+        const char *file = commands[c].file;
+        size_t length = 0;
+        int right = run("$D %s", commands[c].command);
+        char *whole = file ? read_file(file, &length) : NULL;
+        for (size_t k = 0; k < sizeof kinds / sizeof kinds[0]; k++) {
+            for (int at = 1;; at++) {
+                remove("failed");
+                if (file)
+                    remove(file);
+                int files = count_files();
+                int code = run("export LD_PRELOAD='%s' FAIL_KIND=%s FAIL_AT=%d FAIL_MARK=failed; "
+                               "exec \"$D\" %s",
+                               getenv("DIACHROME_FAILING"), kinds[k], at, commands[c].command);
+                if (!is_there("failed"))
+                    break;
+                remove("failed");
+                failures++;
+                told += code == 3;
+                if (code == 2 && strcmp(kinds[k], "open") == 0)
+                    code = 3; /* a file to read that nobody may open is bad input */
+                if (code != 3 && code != right)
+                    fail_msg("%s: %s %d: ended with %d: %s", commands[c].command, kinds[k], at,
+                             code, output);
+                if (code == 3 && output[0] == 0)
+                    fail_msg("%s: %s %d: nothing is said", commands[c].command, kinds[k], at);
+                if (file && is_there(file)) {
+                    size_t n;
+                    char *now = read_file(file, &n);
+                    if (n != length || memcmp(now, whole, n) != 0)
+                        fail_msg("%s: %s %d: the file is another", commands[c].command, kinds[k],
+                                 at);
+                    free(now);
+                    files++;
+                } else if (file && code != 3) {
+                    fail_msg("%s: %s %d: there is no file, and %d", commands[c].command, kinds[k],
+                             at, code);
+                }
+                if (count_files() != files)
+                    fail_msg("%s: %s %d: a file is left over", commands[c].command, kinds[k], at);
+            }
+        }
+        free(whole);
+    }
+    print_message("%d failures, %d told with 3\n", failures, told);
+    assert_true(failures > 100 && told > 80);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_call_may_fail_once),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
