@@ -178,7 +178,7 @@ static void turn_round(struct dia_cued *state, const struct dia_layer *layer,
         begin(state, layer, ms);
     state->way = goes_back ? -1 : 1;
     state->way_ms = cue->over_ms;
-    state->gone_ms = gone;
+    state->gone_ms = gone < cue->over_ms ? gone : cue->over_ms;
     state->turned_ms = ms;
 }
 

@@ -353,6 +353,35 @@ static void the_largest_drawings_stay_in_their_numbers(void **state)
     }
 }
 
+/* One element as wide as there may be, and a line as long: the sanitizers look on. */
+static void the_widest_elements_stay_in_their_numbers(void **state)
+{
+    (void)state;
+    static const uint8_t cell[] = {1};
+    static const struct dia_sprite sprite = {1, 1, 1, 0, cell, &lit};
+    static const int32_t pitches[] = {INT32_MAX - 1, 1000000};
+    for (int k = 0; k < 2 * (DIA_FIGURE_SPRITE + 1); k++) {
+        struct dia_surface line;
+        struct dia_rgb pixels[2147] = {{0}};
+        struct dia_figure figure = {.kind = (uint8_t)(k / 2),
+                                    .filled = 1,
+                                    .colour = lit,
+                                    .at = {-500000000, -500000000},
+                                    .to = {500000000, 500000000},
+                                    .size_um = 100000000,
+                                    .soft_um = 100000000,
+                                    .corners = arrow,
+                                    .corner_count = 3,
+                                    .sprite = &sprite};
+        struct dia_drawing drawing = {
+            .figures = &figure, .count = 1, .speed_x_um_s = 10000000, .speed_y_um_s = -10000000};
+        uint32_t count = k % 2 ? 2147 : 1;
+        assert_int_equal(dia_surface_line(&line, count, 0, pitches[k % 2]), DIA_OK);
+        for (uint32_t ms = 0; ms < 300000; ms += 50021)
+            dia_drawing_render(&drawing, &line, ms, 0, count, pixels);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -364,6 +393,7 @@ int main(void)
         cmocka_unit_test(elements_are_lit_by_what_is_covered),
         cmocka_unit_test(drawings_are_layers),
         cmocka_unit_test(the_largest_drawings_stay_in_their_numbers),
+        cmocka_unit_test(the_widest_elements_stay_in_their_numbers),
     };
     return cmocka_run_group_tests(tests, make_wall, NULL);
 }

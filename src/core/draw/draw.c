@@ -44,18 +44,24 @@ static void across_make(struct across *axis, const struct dia_surface *surface, 
     axis->first_um = (int32_t)on - (mirrored ? 0 : (int32_t)axis->every_um);
 }
 
-/* Places to those on the first copy. There is nothing to divide but where another copy begins. */
-static void onto_one_copy(int32_t *um, uint32_t n, int32_t every)
+/* Places to those on the first copy. From one to the next there is nothing to divide but where
+ * another copy begins. Ways between places may be 32 bits long. */
+static void onto_one_copy(int32_t *um, uint32_t n, uint32_t every)
 {
-    int32_t copy = 0; /* where it begins */
+    int32_t last = 0; /* lies at 0 of its copy */
+    uint32_t on = 0;
     for (; n != 0; n--, um++) {
-        int32_t on = *um - copy;
-        if (on < 0 || on >= every) {
-            on = *um % every;
-            on = on < 0 ? on + every : on;
-            copy = *um - on;
+        uint32_t on_by = (uint32_t)*um - (uint32_t)last, back_by = 0u - on_by;
+        if (*um >= last && on_by < every - on) {
+            on += on_by;
+        } else if (*um < last && back_by <= on) {
+            on -= back_by;
+        } else {
+            int32_t rest = *um % (int32_t)every;
+            on = rest < 0 ? (uint32_t)rest + every : (uint32_t)rest;
         }
-        *um = on;
+        last = *um;
+        *um = (int32_t)on;
     }
 }
 
@@ -69,7 +75,7 @@ static void across_run(const struct across *axis, uint32_t first, uint32_t n, in
         out[i] = axis->mirrored ? axis->first_um - um : axis->first_um + um;
     }
     if (axis->every_um != 0)
-        onto_one_copy(out, n, (int32_t)axis->every_um);
+        onto_one_copy(out, n, axis->every_um);
 }
 
 /* A place on its copy, and on the copy beside it where the element lies over the end of both. */
@@ -78,7 +84,8 @@ static uint8_t both_copies(const struct figure *figure, const struct across *axi
 {
     int32_t every = (int32_t)axis->every_um, margin = figure->margin_um;
     on[0] = um;
-    if (every == 0 || margin == 0 || (um >= margin && um < every - margin))
+    if (every == 0 || margin == 0 || (um >= margin && um < every - margin) ||
+        (um < margin && um > INT32_MAX - every))
         return 1;
     on[1] = um < margin ? um + every : um - every;
     return 2;

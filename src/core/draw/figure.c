@@ -4,8 +4,9 @@
 #include "../layout/polar.h"
 #include "figure.h"
 
-#define MOST 8191  /* units from the middle to either side */
-#define UNIT 16384 /* length of a direction */
+#define MOST       8191      /* units from the middle to either side */
+#define UNIT       16384     /* length of a direction */
+#define MOST_PITCH 300000000 /* um; beyond it, as with it, so that no sum is more than 31 bits */
 
 static int32_t larger(int32_t a, int32_t b)
 {
@@ -121,8 +122,8 @@ static int32_t in_pitches(int32_t soft_um, int32_t pitch_um)
 void dia_figure_make(struct figure *figure, const struct dia_figure *of,
                      const struct dia_surface *surface, struct dia_point every)
 {
-    int32_t pitch_um = surface->pitch_um,
-            soft_um = of->hard ? 0 : in_pitches(of->soft_um, pitch_um);
+    int32_t pitch_um = surface->pitch_um < MOST_PITCH ? surface->pitch_um : MOST_PITCH;
+    int32_t soft_um = of->hard ? 0 : in_pitches(of->soft_um, pitch_um);
     figure->of = of;
     figure->every = every;
     figure->margin_um = soft_um;
