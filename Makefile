@@ -58,6 +58,7 @@ single: # asks for a compiler and nothing else
 
 docs: all
 	@$(BUILD)/looks-page docs
+	@find src/host src/cli -name '*.c' | LC_ALL=C sort | xargs $(BUILD)/messages-page >docs/messages.md
 
 install: all
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(BUILD) >/dev/null

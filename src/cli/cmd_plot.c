@@ -121,7 +121,7 @@ int cli_plot(const struct cli_command *self, int argc, const char **argv)
                         play.out);
     if (!element_text == !play.signal_text)
         return cli_fail(CLI_BAD_INPUT, play.name,
-                        "say what of: '--element NAME[N]' or '--signal \"sine(period=3s)\"'");
+                        "say what to plot: '--element NAME[N]' or '--signal \"sine(period=3s)\"'");
     if (play.frames > 1000000)
         return cli_fail(CLI_BAD_INPUT, play.name, "a plot holds at most 1000000 moments");
     for (int k = 0; k < DIA_PLOT_CURVES; k++)

@@ -90,7 +90,7 @@ static const struct {
     {"--signal 'steps(n=0)'", "'n' must be 1 to 255"},
     {"--signal sine --out x.gif", "the name must end in .png"},
     {"demo/quay.rig.yaml --signal sine", "--signal needs no rig"},
-    {"demo/quay.rig.yaml --look water", "say what of: '--element NAME[N]'"},
+    {"demo/quay.rig.yaml --look water", "say what to plot: '--element NAME[N]'"},
     {"demo/quay.rig.yaml --look water --element 'handrail'", "write handrail[0] to handrail[119]"},
     {"demo/quay.rig.yaml --look water --element 'handrail[120]'",
      "write handrail[0] to handrail[119]"},

@@ -95,7 +95,7 @@ static const struct {
     {"  ram: 2 KB\n", "", ":3:1: 'controller' has no 'ram'; write 'ram: 2 KB'"},
     {"  ram: 2 KB\n", "  chip: ATmega382P\n",
      ":6:9: unknown controller 'ATmega382P'; did you mean ATmega328P?"},
-    {"    supply: usb\n", "    supply:\n", ":17:12: 'supply' is empty; such as main"},
+    {"    supply: usb\n", "    supply:\n", ":17:12: 'supply' is empty; write such as main"},
     {"5V, current: 2.5 A }\nlanes:\n",
      "5V, current: 2.5 A }\n  old: { current: 1 A }\nlanes:\n"
      "  more: { pin: 1, chip: WS2812B, count: 1 }\n",

@@ -130,7 +130,7 @@ static void points_are_read_or_said_what_is_wrong(void **state)
 static const struct {
     const char *from, *to, *said;
 } mistakes[] = {
-    {"gap: 33 mm", "there: 20", "of 60 pixels 20 go there, so 40 would come back; as many at most"},
+    {"gap: 33 mm", "there: 20", "of 60 pixels 'there' takes 20, so 40 would come back; it is 30 to 60"},
     {"gap: 33 mm", "gap: -1 mm", "'gap' must be 0 mm to 100000 mm"},
     {"2 1 turned 90", "2 1 turned 45",
      "perhaps with 'turned 90', 180 or 270; found '2 1 turned 45'"},
@@ -142,7 +142,7 @@ static const struct {
     {"count: 31", "count: 30", "net.csv:32: index must be a whole number of 0 to 29; found 30"},
     {"[0, 11-12]", "[0, 11-24]", "a gap is among the pixels 0 to 23; found '11-24'"},
     {"[0, 11-12]", "[5, 4]", "gaps are in rising order, each once; found '4'"},
-    {"[0, 11-12]", "[0-x]", "a gap is a pixel, or some such as '12-14'; found '0-x'"},
+    {"[0, 11-12]", "[0-x]", "a gap is one pixel, or a range such as '12-14'; found '0-x'"},
     {"[0, 11-12]", "[0-23]", "no pixel is left that has a place"},
     {"turn: 90, m", "turn: 45, m", "'turn' is one of: 0, 90, 180, 270; found '45'"},
 };

@@ -99,7 +99,7 @@ int dia_bringup_grid(struct run *run)
     }
     if (memcmp(is, &was, sizeof was) == 0)
         return 1;
-    struct dia_cause *cause = dia_run_cause(run, "the chain runs otherwise through its grid");
+    struct dia_cause *cause = dia_run_cause(run, "the chain takes another way through its grid");
     dia_cause_evidence(cause, "pixels 0, 1 and %u stand elsewhere", (unsigned)length);
     if (is->first != was.first)
         dia_cause_edit(cause, "lanes", "grid", "corner", "%s", corners[corner]);

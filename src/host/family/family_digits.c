@@ -71,9 +71,11 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->digits = words->digits;
     device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 200000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
+    uint32_t least_hz = 125u / turns(device) + (125u % turns(device) != 0); /* 8 ms a turn */
     if (dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->by_segment) == 0)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "refresh"),
-                                   "'refresh' gives each turn less than 20 us or more than 8 ms");
+                                   "'refresh' of %u turns must be %u Hz to 2000 Hz",
+                                   (unsigned)turns(device), (unsigned)least_hz);
     dia_family_wire_digits(device);
     status = dia_family_place(reader, node, words, device, device->digits, 14000);
     return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;

@@ -100,12 +100,13 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
     if (unit_us <= bits_us)
         return dia_rig_wrong_key(reader, node,
-                                 "the shortest slice of '%s' is %u us, and its bits take %u us: a "
-                                 "lower 'refresh' or 'depth', or a higher 'clock'",
+                                 "the shortest slice of '%s' is %u us, and its bits take %u us: "
+                                 "take a lower 'refresh' or 'depth', or a higher 'clock'",
                                  device->name, (unsigned)unit_us, (unsigned)bits_us);
     if (!device->slices && unit_us << (device->depth - 1u) > 65535u)
-        return dia_rig_wrong_key(
-            reader, node, "a slice of '%s' is longer than 65 ms; a higher 'refresh'", device->name);
+        return dia_rig_wrong_key(reader, node,
+                                 "a slice of '%s' is longer than 65 ms; take a higher 'refresh'",
+                                 device->name);
     status = read_wiring(reader, node, device);
     for (uint32_t i = 0; i < device->lamps; i++)
         device->place_of[i] = (uint16_t)i;

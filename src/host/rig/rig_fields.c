@@ -153,7 +153,8 @@ static enum dia_status read_text(struct rig_reader *reader, const struct tree_no
                                  const struct field *field, char *text, const char *what)
 {
     if (node->text[0] == 0)
-        return dia_rig_wrong_value(reader, node, "%s is empty; such as %s", what, field->example);
+        return dia_rig_wrong_value(reader, node, "%s is empty; write such as %s", what,
+                                   field->example);
     if (strlen(node->text) >= (size_t)field->max)
         return dia_rig_wrong_value(reader, node, "%s is longer than %d bytes", what,
                                    (int)field->max - 1);

@@ -14,8 +14,9 @@ static enum dia_status read_range(struct rig_reader *reader, const struct tree_n
         return status;
     if (sscanf(node->text, "%5u%n", &from, &end) != 1 ||
         (node->text[end] && sscanf(node->text, "%*u-%5u%n", &to, &end) != 1) || node->text[end])
-        return dia_rig_wrong_value(
-            reader, node, "a gap is a pixel, or some such as '12-14'; found '%.40s'", node->text);
+        return dia_rig_wrong_value(reader, node,
+                                   "a gap is one pixel, or a range such as '12-14'; found '%.40s'",
+                                   node->text);
     uint32_t last = from;
     if (sscanf(node->text, "%*u-%5u", &to) == 1)
         last = to;

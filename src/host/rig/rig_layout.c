@@ -168,8 +168,9 @@ static enum dia_status read_fold(struct rig_reader *reader, const struct tree_no
     layout->fold.gap_um = said->gap_um;
     if (layout->fold.there > count || count - layout->fold.there > layout->fold.there)
         return dia_rig_wrong_value(
-            reader, node, "of %u pixels %u go there, so %u would come back; as many at most",
-            (unsigned)count, (unsigned)layout->fold.there, (unsigned)(count - layout->fold.there));
+            reader, node, "of %u pixels 'there' takes %u, so %u would come back; it is %u to %u",
+            (unsigned)count, (unsigned)layout->fold.there, (unsigned)(count - layout->fold.there),
+            (unsigned)(count + 1) / 2, (unsigned)count);
     return DIA_OK;
 }
 

@@ -300,7 +300,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             clause++;
         if (!clauses[clause]) {
             const char *near = dia_nearest(word, clauses);
-            return dia_host_wrong(wrong, "'%.40s' says nothing here; %s%s%s", word,
+            return dia_host_wrong(wrong, "'%.40s' has no meaning here; %s%s%s", word,
                                   near ? "did you mean '"
                                        : "after the look come KEY=VALUE, and on, along, "
                                          "blend, level, mask, sprite, from, for, fade-in, fade-out",
@@ -310,7 +310,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             return dia_host_wrong(wrong, "'%s' is here twice; keep one of them", word);
         seen |= 1u << clause;
         if (!dia_show_word(&at, value))
-            return dia_host_wrong(wrong, "'%s' has nothing behind it", word);
+            return dia_host_wrong(wrong, "'%s' needs a value behind it", word);
         status = read_clause(layer, rig, clause, value, wrong);
     }
     return status;

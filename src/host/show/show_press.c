@@ -206,13 +206,13 @@ enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig 
         return status;
     if (dia_show_word(&text, word)) {
         if (strcmp(word, "for") != 0)
-            return dia_host_wrong(wrong, "'%.40s' says nothing here; 'for TIME' may follow the key",
-                                  word);
+            return dia_host_wrong(
+                wrong, "'%.40s' has no meaning here; 'for TIME' may follow the key", word);
         if (!dia_show_word(&text, word))
-            return dia_host_wrong(wrong, "'for' has nothing behind it");
+            return dia_host_wrong(wrong, "'for' needs a time behind it, such as 2s");
         status = dia_show_amount("for", word, DIA_TIME, 1, 60000, &for_ms, wrong);
         if (status == DIA_OK && dia_show_word(&text, word))
-            return dia_host_wrong(wrong, "'%.40s' says nothing here", word);
+            return dia_host_wrong(wrong, "'%.40s' has no meaning here", word);
     }
     if (status != DIA_OK)
         return status;

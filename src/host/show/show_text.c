@@ -203,7 +203,7 @@ static enum dia_status read_ways(struct dia_show *show, const struct dia_rig *ri
         uint32_t way = is_given ? over : dia_rig_layer_way_ms(rig, layer);
         if (way == 0)
             return dia_host_wrong(wrong,
-                                  "%s goes on and on; say how long its way is: there-and-back %s "
+                                  "%s goes on and on; give the time of its way: there-and-back %s "
                                   "over 5s",
                                   layer->look->name, show->names[k]);
         cue->over_ms = way > cue->over_ms ? way : cue->over_ms;
@@ -227,23 +227,23 @@ static enum dia_status read_act(struct dia_show *show, const struct dia_rig *rig
         return status;
     cue->act = act == LOWER || act == RAISE ? DIA_ACT_ADD : act;
     if (!dia_show_word(&at, word))
-        return dia_host_wrong(wrong, "'%s' has nothing behind it", acts[act]);
+        return dia_host_wrong(wrong, "'%s' needs a name of a layer behind it", acts[act]);
     status = act == NEXT   ? read_turns(show, word, cue, wrong)
              : act < PACE  ? read_layers(show, word, &cue->layers, wrong)
              : act == PACE ? read_pace(show, &at, word, cue, wrong)
                            : read_knob(show, &at, word, act, cue, wrong);
     if (status == DIA_OK && dia_show_word(&at, word)) {
         if (act < THERE_AND_BACK || strcmp(word, "over") != 0)
-            return dia_host_wrong(wrong, "'%.40s' says nothing here%s", word,
+            return dia_host_wrong(wrong, "'%.40s' has no meaning here%s", word,
                                   act <= THERE_AND_BACK ? "; several layers have commas between"
                                                         : "");
         if (!dia_show_word(&at, word))
-            return dia_host_wrong(wrong, "'over' has nothing behind it");
+            return dia_host_wrong(wrong, "'over' needs a time behind it, such as 3s");
         is_given = 1;
         status = dia_show_amount("over", word, DIA_TIME, act == THERE_AND_BACK,
                                  act == PACE ? 600000 : 3600000, &over, wrong);
         if (status == DIA_OK && dia_show_word(&at, word))
-            return dia_host_wrong(wrong, "'%.40s' says nothing here", word);
+            return dia_host_wrong(wrong, "'%.40s' has no meaning here", word);
     }
     cue->over_ms = (uint32_t)over;
     if (status == DIA_OK && act == THERE_AND_BACK)
@@ -258,7 +258,7 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
     struct dia_cue cue = {0};
     uint32_t knobs = show->knob_count;
     if (show->cue_count == DIA_SHOW_CUES)
-        return dia_host_wrong(wrong, "keys of a show do at most %d things", DIA_SHOW_CUES);
+        return dia_host_wrong(wrong, "a show has at most %d actions of keys", DIA_SHOW_CUES);
     if (!dia_show_word(&text, key) || !dia_show_word(&text, kind))
         return dia_host_wrong(wrong,
                               "write what a key does like this: key operator.1 short: toggle NAME");
