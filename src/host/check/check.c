@@ -73,10 +73,12 @@ static enum dia_status run_look(struct run *run, uint32_t number)
         run->check->currents[i][number].look = number == 0 ? "full white" : look->name;
         run->check->currents[i][number].least_share = DIA_SHARE_ONE;
     }
-    for (uint32_t k = 0; k < moments_of(run, number); k++) {
+    /* from dark: what was there before would be set aside with what comes */
+    struct dia_steady black = {{0, 0, 0}};
+    enum dia_status status = dia_player_show(run->player, &dia_look_steady, &black, 0, 0, NULL);
+    for (uint32_t k = 0; k < moments_of(run, number) && status == DIA_OK; k++) {
         uint64_t frame_ns;
-        enum dia_status status =
-            dia_player_show(run->player, look, &values, k * MOMENT_MS, k, &frame_ns);
+        status = dia_player_show(run->player, look, &values, k * MOMENT_MS, k, &frame_ns);
         if (status != DIA_OK)
             return status;
         measure_wires(run->check, run->rig, run->player, frame_ns);
@@ -84,7 +86,7 @@ static enum dia_status run_look(struct run *run, uint32_t number)
         if (run->progress)
             run->progress(++run->done, run->all);
     }
-    return DIA_OK;
+    return status;
 }
 
 /* The bit planes, of as many bytes as the longest lane has. */
