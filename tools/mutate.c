@@ -5,7 +5,8 @@
 #include <string.h>
 
 /*
- * Small mistakes in a source file, one at a time, to see whether a test notices them (tools/mutate).
+ * Small mistakes in a source file, one at a time, to see whether a test notices them
+ * (tools/mutate).
  *
  *   mutate FILE      lists them: NUMBER LINE WHAT
  *   mutate FILE K    the file with mistake K, on standard output

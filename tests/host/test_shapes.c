@@ -130,7 +130,8 @@ static void points_are_read_or_said_what_is_wrong(void **state)
 static const struct {
     const char *from, *to, *said;
 } mistakes[] = {
-    {"gap: 33 mm", "there: 20", "of 60 pixels 'there' takes 20, so 40 would come back; it is 30 to 60"},
+    {"gap: 33 mm", "there: 20",
+     "of 60 pixels 'there' takes 20, so 40 would come back; it is 30 to 60"},
     {"gap: 33 mm", "gap: -1 mm", "'gap' must be 0 mm to 100000 mm"},
     {"2 1 turned 90", "2 1 turned 45",
      "perhaps with 'turned 90', 180 or 270; found '2 1 turned 45'"},

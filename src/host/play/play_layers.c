@@ -121,30 +121,44 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     }
 }
 
-/* All layers that have a part on a lane or device, over its elements; only those that are on all of
- * it, where its elements are numbered in another way. */
-static void render(const struct layers_content *c, uint8_t is_device, uint32_t number,
-                   const struct dia_surface *surface, int only_whole, struct dia_rgb *out)
+/* All layers that have a part on a lane or device; only those that are on all of it, where its
+ * elements are numbered in another way. */
+static void stack_all(struct stacked *to, const struct layers_content *c, uint8_t is_device,
+                      uint32_t number, const struct dia_surface *surface, int only_whole)
 {
-    struct stacked stacked;
-    stacked.count = 0;
+    to->count = 0;
     for (uint32_t i = 0; i < c->count; i++) {
         const struct dia_rig_layer *layer = &c->layers[i];
         if (layer->parts == 0)
-            stack_part(&stacked, layer, NULL, surface, c->ms);
+            stack_part(to, layer, NULL, surface, c->ms);
         for (uint32_t k = 0; k < layer->parts; k++) {
             const struct dia_rig_part *part = &layer->part[k];
             if (part->is_device == is_device && part->number == number &&
                 !(only_whole && part->count))
-                stack_part(&stacked, layer, part, surface, c->ms);
+                stack_part(to, layer, part, surface, c->ms);
         }
     }
-    for (uint8_t k = 0; k < stacked.count && c->longest_ms; k++) {
-        uint32_t way = way_of(&stacked, k, c->layers[0].look);
+}
+
+/* The one layer there is: how long its way is here. */
+static void measure(const struct layers_content *c, const struct stacked *stacked)
+{
+    for (uint8_t k = 0; k < stacked->count; k++) {
+        uint32_t way = way_of(stacked, k, c->layers[0].look);
         *c->longest_ms = way > *c->longest_ms ? way : *c->longest_ms;
     }
-    if (c->longest_ms)
+}
+
+/* Over the elements of a lane or device. */
+static void render(const struct layers_content *c, uint8_t is_device, uint32_t number,
+                   const struct dia_surface *surface, int only_whole, struct dia_rgb *out)
+{
+    struct stacked stacked;
+    stack_all(&stacked, c, is_device, number, surface, only_whole);
+    if (c->longest_ms) {
+        measure(c, &stacked);
         return;
+    }
     struct dia_stack stack = {stacked.layers, stacked.count};
     dia_stack_render(&stack, c->ms, 0, surface->count, out);
 }
@@ -219,8 +233,10 @@ uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_la
     struct layers_content measured = {rig, layer, 1, 0, &longest_ms};
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_rig_lying lying;
+        struct stacked stacked;
         dia_rig_lie(rig, &rig->lanes[i], &lying);
-        render(&measured, 0, i, &lying.surface, 0, NULL);
+        stack_all(&stacked, &measured, 0, i, &lying.surface, 0);
+        measure(&measured, &stacked);
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         memset(levels, 0, sizeof levels);

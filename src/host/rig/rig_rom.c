@@ -30,7 +30,7 @@ static const struct {
 static size_t length_of(const char *text)
 {
     size_t n = 1;
-    while (((unsigned char)text[n] & 0xc0) == 0x80 && n < 4)
+    while (n < 4 && ((unsigned char)text[n] & 0xc0) == 0x80)
         n++;
     return n;
 }
