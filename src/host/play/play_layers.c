@@ -193,7 +193,7 @@ static void dots(const struct layers_content *c, uint32_t device, uint8_t *level
 static void segments(const struct layers_content *c, uint32_t device, uint8_t *levels)
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_point points[DIA_RIG_LAMPS];
+    struct dia_point points[DIA_RIG_LAMPS] = {{0, 0}};
     struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
     struct dia_surface surface;
     struct dia_places places;
