@@ -18,10 +18,10 @@ static const struct field rig_fields[] = {
     {"master",     HOLDS_MORE,     0, DIA_PERCENT, 0, 0,       0, "30 %"},
     {"frame_rate", HOLDS_QUANTITY, 0, DIA_RATE,    100, 1000000, offsetof(struct dia_rig, frame_rate_mhz), "30 Hz"},
     {"controller", HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "ATmega328P"},
-    {"supplies",   HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "and a supply below it"},
-    {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a lane below it"},
-    {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a device below it"},
-    {"buttons",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "and a button below it"},
+    {"supplies",   HOLDS_MORE,     1, DIA_NUMBER,  0, 0,       0, "{ usb: { current: 2 A } }"},
+    {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ shelf: { pin: 17, chip: WS2812B, count: 48 } }"},
+    {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ board: { chip: MAX7219, pins: { din: 21, clk: 22, cs: 23 } } }"},
+    {"buttons",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ bell: { pin: 27 } }"},
     {"faults",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "[ \"rail: dead 17\" ]"},
     {"seed",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, 1000000, offsetof(struct dia_rig, seed), "7"},
     {0},
@@ -153,9 +153,10 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
                           read_part(reader, root, "supplies", DIA_RIG_SUPPLIES, read_supply, rig));
     if (!dia_tree_get(root, "lanes") && !dia_tree_get(root, "devices"))
         status = dia_rig_both(
-            status, dia_rig_wrong_key(reader, root,
-                                      "a rig file has 'lanes' (of pixels), 'devices' or both; "
-                                      "write 'lanes:' and a lane below it"));
+            status,
+            dia_rig_wrong_key(reader, root,
+                              "a rig file has 'lanes' (of pixels), 'devices' or both; "
+                              "write 'lanes: { shelf: { pin: 17, chip: WS2812B, count: 48 } }'"));
     status = dia_rig_both(status,
                           read_part(reader, root, "lanes", DIA_RIG_LANES, dia_rig_read_lane, rig));
     status = dia_rig_both(

@@ -77,7 +77,11 @@ enum dia_status dia_rig_read_controller(struct rig_reader *reader, const struct 
         return DIA_OK; /* that it is missing is told with the keys of the rig */
     if (node->kind == TREE_SCALAR)
         return find_chip(reader, node, controller);
-    const struct tree_node *chip = node->kind == TREE_MAP ? dia_tree_get(node, "chip") : NULL;
+    if (node->kind != TREE_MAP)
+        return dia_rig_wrong_value(reader, node,
+                                   "'controller' takes a part, such as ATmega328P, or keys: "
+                                   "{ chip: ATmega328P, clock: 8 MHz }");
+    const struct tree_node *chip = dia_tree_get(node, "chip");
     strcpy(controller->name, "controller");
     enum dia_status status = chip ? find_chip(reader, chip, controller) : DIA_OK;
     return dia_rig_both(status, dia_rig_read_fields(reader, node, chip ? of_a_chip : of_another,
