@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "../run.h"
 
+#include <diachrome/check.h>
 #include <diachrome/player.h>
 
 /* Lanes of many kinds on one supply that is far too small for them. */
@@ -213,6 +214,38 @@ static void everything_goes_dark(void **state)
     free(all);
 }
 
+/* What check says of a look is what a player of its own comes to that shows nothing else: what was
+ * measured before it does not count. */
+static void check_measures_each_look_by_itself(void **state)
+{
+    (void)state;
+    static struct dia_rig quay;
+    static struct dia_check check;
+    struct dia_diagnostic wrong = {""};
+    assert_int_equal(dia_rig_load(&quay, "demo/quay.rig.yaml", &wrong), DIA_OK);
+    assert_int_equal(dia_check_run(&check, &quay, NULL, &wrong), DIA_OK);
+    const struct dia_look *const looks[] = {&dia_look_alternate, &dia_look_steady, &dia_look_blink};
+    for (size_t k = 0; k < sizeof looks / sizeof looks[0]; k++) {
+        const struct dia_check_current *said = &check.currents[0][0];
+        union dia_look_values values;
+        dia_share least = DIA_SHARE_ONE;
+        struct dia_player *player = dia_player_new(&quay, &wrong);
+        assert_non_null(player);
+        looks[k]->defaults(&values);
+        for (uint32_t moment = 0; moment < 8; moment++) {
+            assert_int_equal(
+                dia_player_show(player, looks[k], &values, moment * 1009, moment, NULL), DIA_OK);
+            dia_share share = dia_player_share(player, 0);
+            least = share < least ? share : least;
+        }
+        while (strcmp(said->look, looks[k]->name) != 0)
+            said++;
+        assert_in_range(said->least_share, least - least / 100, least + least / 100);
+        dia_player_free(player);
+    }
+    dia_check_free(&check);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -221,6 +254,7 @@ int main(void)
         cmocka_unit_test(lanes_of_a_group_show_what_they_show_alone),
         cmocka_unit_test(lanes_share_a_supply_in_every_moment),
         cmocka_unit_test(lanes_are_sent_at_once),
+        cmocka_unit_test(check_measures_each_look_by_itself),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
