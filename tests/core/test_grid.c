@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
-#include <diachrome/grid.h>
+#include <diachrome/layout.h>
 
 /* Worked out with a pencil: 3 columns, 2 rows; element numbers as they lie, top row first. */
 static const struct {
@@ -69,12 +69,56 @@ static void a_grid_has_elements_and_not_too_many(void **state)
     assert_int_equal(dia_grid_init(&grid, 255, 257), DIA_OK);
 }
 
+/* A surface of columns and rows has at most 65535 elements, pitches of at most 16 m, and a diagonal
+ * that fits. Its bounds by hand: 3 columns and 2 rows 10 mm apart; one row; one element. */
+static void surfaces_of_grids_have_their_bounds(void **state)
+{
+    (void)state;
+    static const struct {
+        uint16_t columns, rows;
+        int32_t pitch_um, width_um, height_um, middle_x_um, reach_um;
+    } by_hand[] = {{3, 2, 10000, 30000, 20000, 10000, 11180}, /* half of the root of 20^2 + 10^2 */
+                   {5, 1, 10000, 50000, 10000, 20000, 20000},
+                   {1, 1, 10000, 10000, 10000, 0, 101},               /* 1 where there is none */
+                   {300, 200, 1000, 300000, 200000, 149500, 179500}}; /* in whole pitches */
+    for (size_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
+        struct dia_grid grid;
+        struct dia_surface surface;
+        struct dia_bounds bounds;
+        assert_int_equal(dia_grid_init(&grid, by_hand[k].columns, by_hand[k].rows), DIA_OK);
+        assert_int_equal(dia_surface_grid(&surface, &grid, by_hand[k].pitch_um), DIA_OK);
+        dia_surface_bounds(&surface, &bounds);
+        assert_int_equal(bounds.width_um, by_hand[k].width_um);
+        assert_int_equal(bounds.height_um, by_hand[k].height_um);
+        assert_int_equal(bounds.middle_x_um, by_hand[k].middle_x_um);
+        assert_in_range(bounds.reach_um, by_hand[k].reach_um - by_hand[k].pitch_um / 100 - 1,
+                        by_hand[k].reach_um + by_hand[k].pitch_um);
+        assert_int_equal(dia_surface_grid(&surface, &grid, 16000001), DIA_BAD_VALUE);
+        assert_int_equal(dia_surface_grid(&surface, &grid, 0), DIA_BAD_VALUE);
+    }
+}
+
+static void each_status_has_its_words(void **state)
+{
+    (void)state;
+    static const char *const words[] = {"done",
+                                        "still under way",
+                                        "an argument is out of range",
+                                        "not supported by this port or part",
+                                        "the port broke off",
+                                        "unknown status"};
+    for (int k = 0; k < 6; k++)
+        assert_string_equal(dia_status_text((enum dia_status)k), words[k]);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(elements_lie_where_a_pencil_puts_them),
         cmocka_unit_test(a_grid_can_be_turned_and_mirrored),
         cmocka_unit_test(a_grid_has_elements_and_not_too_many),
+        cmocka_unit_test(surfaces_of_grids_have_their_bounds),
+        cmocka_unit_test(each_status_has_its_words),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -119,6 +119,37 @@ static void a_layer_may_cover_a_part_and_have_a_mask(void **state)
     assert_int_equal(out[35].r, 100);
 }
 
+/* By hand, 40 below and 100 above, as in docs/layers.md: over, add, screen, multiply, lighten and
+ * darken are 100, 140, 124, 16, 100, 40. A mask of all is as none; of half, half of the way. */
+static void each_blend_takes_a_mask(void **state)
+{
+    (void)state;
+    static const uint8_t by_hand[] = {100, 140, 124, 16, 100, 40};
+    static struct dia_steady below = {{40, 40, 40}}, above = {{100, 100, 100}};
+    struct dia_surface line = line_of(4);
+    struct dia_layer layers[2];
+    struct dia_stack stack = {layers, 2};
+    struct dia_wave mask;
+    dia_wave_init(&mask);
+    mask.shape = DIA_WAVE_PULSE;
+    mask.duty = 0; /* nowhere on: `low` of it everywhere */
+    dia_layer_init(&layers[0], &line, dia_look_steady.render, &below);
+    dia_layer_init(&layers[1], &line, dia_look_steady.render, &above);
+    layers[1].mask = &mask;
+    for (uint8_t blend = 0; blend < 6; blend++) {
+        layers[1].blend = blend;
+        mask.low = DIA_SHARE_ONE;
+        dia_stack_render(&stack, 0, 0, 4, out);
+        assert_int_equal(out[3].g, by_hand[blend]);
+        mask.low = DIA_SHARE_ONE / 2;
+        dia_stack_render(&stack, 0, 0, 4, out);
+        assert_in_range(out[3].g, (40 + by_hand[blend]) / 2, (41 + by_hand[blend]) / 2);
+        mask.low = 0;
+        dia_stack_render(&stack, 0, 0, 4, out);
+        assert_int_equal(out[3].g, 40);
+    }
+}
+
 /* Against composing whole frames, one layer after the other; and any stretch is the same. */
 static void a_stack_is_pure_and_the_sum_of_its_layers(void **state)
 {
@@ -241,6 +272,7 @@ int main(void)
         cmocka_unit_test(blends_are_what_their_formula_says),
         cmocka_unit_test(a_layer_comes_and_goes_at_its_time),
         cmocka_unit_test(a_layer_may_cover_a_part_and_have_a_mask),
+        cmocka_unit_test(each_blend_takes_a_mask),
         cmocka_unit_test(a_stack_is_pure_and_the_sum_of_its_layers),
         cmocka_unit_test(stacks_can_be_cross_faded),
         cmocka_unit_test(waves_move_along_a_surface),
