@@ -79,8 +79,9 @@ static void surfaces_of_grids_have_their_bounds(void **state)
         int32_t pitch_um, width_um, height_um, middle_x_um, reach_um;
     } by_hand[] = {{3, 2, 10000, 30000, 20000, 10000, 11180}, /* half of the root of 20^2 + 10^2 */
                    {5, 1, 10000, 50000, 10000, 20000, 20000},
-                   {1, 1, 10000, 10000, 10000, 0, 101},               /* 1 where there is none */
-                   {300, 200, 1000, 300000, 200000, 149500, 179500}}; /* in whole pitches */
+                   {1, 1, 10000, 10000, 10000, 0, 1}, /* never 0 */
+                   /* half of the root of 299^2 + 199^2, which is 359.2, rounded up */
+                   {300, 200, 1000, 300000, 200000, 149500, 180000}};
     for (size_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++) {
         struct dia_grid grid;
         struct dia_surface surface;
@@ -91,8 +92,8 @@ static void surfaces_of_grids_have_their_bounds(void **state)
         assert_int_equal(bounds.width_um, by_hand[k].width_um);
         assert_int_equal(bounds.height_um, by_hand[k].height_um);
         assert_int_equal(bounds.middle_x_um, by_hand[k].middle_x_um);
-        assert_in_range(bounds.reach_um, by_hand[k].reach_um - by_hand[k].pitch_um / 100 - 1,
-                        by_hand[k].reach_um + by_hand[k].pitch_um);
+        assert_in_range(bounds.reach_um, by_hand[k].reach_um,
+                        by_hand[k].reach_um + by_hand[k].reach_um / 500);
         assert_int_equal(dia_surface_grid(&surface, &grid, 16000001), DIA_BAD_VALUE);
         assert_int_equal(dia_surface_grid(&surface, &grid, 0), DIA_BAD_VALUE);
     }

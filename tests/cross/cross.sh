@@ -73,7 +73,7 @@ $avr $smallest -Wl,--gc-sections $library src/port/avr/*.c tests/cross/smallest_
 # each clock.
 for mhz in 8 16 20; do
     port="$avr -UF_CPU -DF_CPU=${mhz}000000UL -Wl,--gc-sections src/port/avr/*.c"
-    for program in pulses interrupts random; do
+    for program in pulses interrupts moments; do
         # shellcheck disable=SC2086
         $port tests/cross/${program}_avr.c "$out/avr/board_avr.o" "$out"/avr/library/*.o -o "$out/avr/${program}_$mhz.elf"
     done

@@ -90,7 +90,7 @@ static void interrupts_lose_nothing(void **state)
 }
 
 /*
- * random_avr.c: ticks at random moments for 10 million cycles. A shift register of our own reads
+ * moments_avr.c: ticks at random moments for 10 million cycles. A shift register of our own reads
  * the pins: what is latched is always one whole drawing, never one before the last, and at the end
  * the last. The strip beside it is right for the bench.
  */
@@ -101,7 +101,7 @@ static void ticks_may_come_at_any_moment(void **state)
     uint8_t data = 0, last = 0, clock = 0, latch = 0;
     int first = 1;
     heard_pins = 1u << 8 | 1u << 9 | 1u << 10 | 1u << PIN;
-    avr_t *avr = run("random_16.elf", 16);
+    avr_t *avr = run("moments_16.elf", 16);
     assert_true(avr->cycle > 10000000);
     assert_int_equal(said[0], '+');
     uint8_t drawn = (uint8_t)((said[1] - 'A') * 16 + said[2] - 'A');

@@ -298,7 +298,6 @@ static void each_mistake_in_a_device_is_told(void **state)
     free(all);
 }
 
-/* As many modules of digits as there may be: 256 digits, and their text is read. */
 /* Where nothing is said: lamps are red, a character display yellow-green. */
 static void colours_that_are_not_said_are_the_usual_ones(void **state)
 {
@@ -314,6 +313,7 @@ static void colours_that_are_not_said_are_the_usual_ones(void **state)
     assert_true(displays > 1);
 }
 
+/* As many modules of digits as there may be: 256 digits, and their text is read. */
 static void the_longest_chain_of_digits_is_read(void **state)
 {
     (void)state;

@@ -157,6 +157,7 @@ static void render(const struct layers_content *c, uint8_t is_device, uint32_t n
     stack_all(&stacked, c, is_device, number, surface, only_whole);
     if (c->longest_ms) {
         measure(c, &stacked);
+        memset(out, 0, surface->count * sizeof *out); /* which nobody looks at */
         return;
     }
     struct dia_stack stack = {stacked.layers, stacked.count};
@@ -177,7 +178,7 @@ static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_
 static void dots(const struct layers_content *c, uint32_t device, uint8_t *levels)
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
+    struct dia_rgb colours[DIA_RIG_LAMPS];
     struct dia_grid grid = {(uint16_t)from->surface.count,
                             (uint16_t)(from->lamps / from->surface.count),
                             {DIA_TOP_LEFT, 0, 0}};
@@ -193,13 +194,15 @@ static void dots(const struct layers_content *c, uint32_t device, uint8_t *level
 static void segments(const struct layers_content *c, uint32_t device, uint8_t *levels)
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_point points[DIA_RIG_LAMPS] = {{0, 0}};
-    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
+    struct dia_point points[DIA_RIG_LAMPS];
+    struct dia_rgb colours[DIA_RIG_LAMPS];
     struct dia_surface surface;
     struct dia_places places;
     uint32_t count = from->digits * 8;
-    for (uint32_t i = 0; i < count; i++)
-        points[i] = dia_rig_segment(from, i);
+    uint32_t placed = 0;
+    do { /* it has a digit at least */
+        points[placed] = dia_rig_segment(from, placed);
+    } while (++placed < count);
     if (dia_surface_places(&surface, &places, points, count, from->pitch_um / 2) != DIA_OK)
         return;
     render(c, 1, device, &surface, from->lamps != count, colours);
@@ -212,7 +215,7 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
 {
     const struct layers_content *c = self;
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_rgb colours[DIA_RIG_LAMPS] = {{0}};
+    struct dia_rgb colours[DIA_RIG_LAMPS];
     if (from->digits && from->text[0][0] == 0)
         segments(c, device, levels);
     if (count == from->digits * 8)

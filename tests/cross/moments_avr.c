@@ -20,7 +20,7 @@
 static struct dia_shift shift;
 static uint32_t seed = 1;
 
-static uint16_t random16(uint32_t *of)
+static uint16_t chance(uint32_t *of)
 {
     *of = *of * 1664525u + 1013904223u;
     return (uint16_t)(*of >> 16);
@@ -30,7 +30,7 @@ static uint16_t random16(uint32_t *of)
  */
 ISR(TIMER0_COMPA_vect)
 {
-    OCR0A = (uint8_t)(60u + random16(&seed) % 196u);
+    OCR0A = (uint8_t)(60u + chance(&seed) % 196u);
     dia_driver_tick(&shift.driver);
 }
 
@@ -72,7 +72,7 @@ int main(void)
         now_us = port->ops->now_us(port);
         backwards += now_us < last_us;
         last_us = now_us;
-        switch (random16(&of_main) % 4) {
+        switch (chance(&of_main) % 4) {
         case 0:
             draw(levels, (uint8_t)(drawn + 1u));
             if (dia_driver_show(&shift.driver) == DIA_OK)
@@ -85,7 +85,7 @@ int main(void)
             break;
         default:
             dia_driver_poll(&shift.driver, NULL);
-            for (uint8_t wait = random16(&of_main) % 16; wait != 0; wait--)
+            for (uint8_t wait = chance(&of_main) % 16; wait != 0; wait--)
                 port->ops->wait_ns(port, 1000);
         }
     }
