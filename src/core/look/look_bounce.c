@@ -5,6 +5,7 @@
 #include "look_glue.h"
 #include "once.h"
 #include "sides.h"
+#include "tail.h"
 #include "../mix.h"
 
 void dia_bounce_defaults(struct dia_bounce *p)
@@ -17,21 +18,10 @@ void dia_bounce_defaults(struct dia_bounce *p)
     p->period_ms = 3000;
 }
 
-/* How much of an element's pitch, from `place` on, lies under the light from..to, all in um. */
-static uint16_t covered(uint32_t place, uint32_t pitch, uint32_t from, uint32_t to)
-{
-    uint32_t low = place > from ? place : from, high = place + pitch < to ? place + pitch : to;
-    if (high <= low)
-        return 0;
-    uint32_t part = high - low;
-    for (; pitch > 65535u; pitch >>= 1)
-        part >>= 1;
-    return (uint16_t)(part * 65535u / pitch);
-}
-
 struct bounce {
     struct dia_ramp ramp;
-    uint32_t pitch, from, to;
+    struct tail tail; /* a head, and no tail */
+    uint32_t to;
 };
 
 static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *levels)
@@ -40,7 +30,7 @@ static void levels_of(const void *of, uint32_t first, uint32_t n, uint16_t *leve
     uint32_t places[DIA_RUN];
     dia_ramp_run(&bounce->ramp, first, n, places);
     for (uint32_t i = 0; i < n; i++)
-        levels[i] = covered(places[i], bounce->pitch, bounce->from, bounce->to);
+        levels[i] = tail_level(&bounce->tail, bounce->to - places[i]);
 }
 
 /* Its ends are soft: an element that is half under the light is half lit, so it glides. */
@@ -51,13 +41,13 @@ void dia_bounce_render(const struct dia_bounce *p, const struct dia_surface *sur
     uint32_t width = (uint32_t)p->width_um < length ? (uint32_t)p->width_um : length;
     uint16_t way = dia_signal_triangle(dia_phase_at(ms, (uint32_t)p->period_ms));
     uint32_t left = length - width;
+    uint32_t from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
     struct bounce bounce;
-    bounce.pitch = pitch;
-    bounce.from = (left >> 16) * way + ((left & 0xffffu) * way >> 16);
-    bounce.to = bounce.from + width;
+    bounce.to = from + width;
+    dia_tail_make(&bounce.tail, pitch, width, 0);
     dia_once_places(&bounce.ramp, surface);
-    dia_sides_fill(&bounce.ramp, DIA_FROM_START, bounce.from > pitch ? bounce.from - pitch : 0,
-                   bounce.to, p->background, p->background, &first, &n, &out);
+    dia_sides_fill(&bounce.ramp, DIA_FROM_START, from > pitch ? from - pitch : 0, bounce.to,
+                   p->background, p->background, &first, &n, &out);
     dia_mix_run(out, p->background, p->colour, levels_of, &bounce, first, n);
 }
 
