@@ -117,7 +117,8 @@ enum dia_status dia_player_dark(struct dia_player *player);
 /* 1: nothing is lit, on any lane or device. */
 int dia_player_is_dark(const struct dia_player *player);
 
-/* What the bench had to complain about so far. */
+/* What the bench had to complain about so far, and `ticks-missed`: the controller has no time for
+ * all of its ticks. */
 const struct dia_findings *dia_player_findings(const struct dia_player *player);
 
 /* The highest rate at which frames of this length can follow each other, thousandths of a frame a

@@ -94,6 +94,7 @@ struct dia_sim {
     uint8_t i2c_active; /* I2C buses that send */
     struct dia_sim_timer timers[DIA_SIM_TIMERS];
     uint8_t timer_count, in_timer;
+    uint32_t missed; /* how often a timer was 1 ms late, and what it had missed was given up */
     struct {
         dia_edge_listener *take;
         dia_burst_listener *burst; /* NULL: wants edges */
@@ -125,8 +126,8 @@ enum dia_status dia_sim_spi_pins(struct dia_sim *sim, uint8_t bus, uint8_t clock
 enum dia_status dia_sim_i2c_pins(struct dia_sim *sim, uint8_t bus, uint8_t scl_pin,
                                  uint8_t sda_pin);
 
-/* Calls run(self) after us from now (an interrupt), and again as it says. Its number, or -1: no
- * room. */
+/* Calls run(self) after us from now (an interrupt), and again as it says. One that has no time for
+ * all its turns makes up for those of a millisecond at most. Its number, or -1: no room. */
 int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint32_t us);
 
 /* The other end of a wire drives a pin (0 or 1) or lets it go (2) at t_ns, which shows where the

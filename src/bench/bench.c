@@ -295,3 +295,8 @@ const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)
 {
     return &bench->findings;
 }
+
+void dia_bench_complain(struct dia_bench *bench, const struct dia_finding *finding)
+{
+    dia_findings_add(&bench->findings, finding);
+}

@@ -45,17 +45,28 @@ static void the_slowest_clock_is_no_trouble(void **state)
     remove("slow.rig.yaml");
 }
 
-/* 2000 Hz with 8 bits on 64 outputs by pins: 38 times what the controller has. */
+/* 2000 Hz with 8 bits on 64 outputs by pins, in 8 slices a period at 16 MHz or 255 at 8 MHz: 20
+ * and a thousand times what the controller has. */
 static void ticks_without_end_come_to_an_end(void **state)
 {
     (void)state;
-    static const char rig[] = RIG(
-        "16 MHz") "devices:\n  row: {supply: s, chip: 74HC595, chips: 8, depth: 8, refresh: 2000 "
-                  "Hz, pins: {ser: 1, srclk: 2, rclk: 3, oe: 4}}\n";
-    write_file("ticks.rig.yaml", rig, sizeof rig - 1);
-    assert_int_equal(ends_within(20, 300, "$D check ticks.rig.yaml"), 1);
-    says("of the controller's time");
-    ends_within(20, 300, "$D render ticks.rig.yaml --look chase --frames 3 --out ticks.csv");
+    static const char *const rigs[] = {
+        RIG("16 MHz") "devices:\n  row: {supply: s, chip: 74HC595, chips: 8, depth: 8, refresh: "
+                      "2000 Hz, pins: {ser: 1, srclk: 2, rclk: 3, oe: 4}}\n",
+        RIG("8 MHz") "devices:\n  row: {supply: s, chip: 74HC595, chips: 8, depth: 8, refresh: "
+                     "120 Hz, slices: even, pins: {ser: 1, srclk: 2, rclk: 3}}\n"
+                     "lanes:\n  l: {supply: s, pin: 9, chip: WS2812B, count: 300}\n"};
+    for (int k = 0; k < 2; k++) {
+        write_file("ticks.rig.yaml", rigs[k], strlen(rigs[k]));
+        assert_int_equal(ends_within(30, 300, "$D check ticks.rig.yaml"), 1);
+        says("of the controller's time");
+        int code = ends_within(20, 300,
+                               "$D render ticks.rig.yaml --look chase --frames 3 --out ticks.csv");
+        if (k == 1) { /* the bench, whose pins take 2 cycles, has time for the first */
+            assert_int_equal(code, 1);
+            says("some ticks are left out");
+        }
+    }
     remove("ticks.rig.yaml");
     remove("ticks.csv");
 }

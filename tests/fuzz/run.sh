@@ -1,25 +1,38 @@
 #!/bin/sh
-# Each parser for a while with what a fuzzer thinks of, two at a time. Usage: run.sh FOLDER SECONDS
-# FOLDER has the programs fuzz-NAME; run from the top of the project.
+# Each target for a while with what a fuzzer thinks of, two at a time. Usage: run.sh [SECONDS]
+# Builds them with clang and the sanitizers in build/fuzz, and begins with what is in starts.
+# An input that fails is left there as NAME-crash-...; build/fuzz/fuzz-NAME FILE runs it again.
 set -eu
-folder=$1
-seconds=$2
-mkdir -p "$folder/corpus/rig"
-cp demo/quay.rig.yaml tests/rigs/*.rig.yaml "$folder/corpus/rig/"
+cd "$(dirname "$0")/../.."
+seconds=${1:-60}
+folder=build/fuzz
+
+mkdir -p build
+if ! { cmake -S . -B $folder -DCMAKE_C_COMPILER=clang -DCMAKE_BUILD_TYPE=Debug -DDIACHROME_TESTS=OFF \
+    -DDIACHROME_CROSS=OFF -DDIACHROME_FUZZ=ON \
+    -DCMAKE_C_FLAGS="-O1 -fsanitize=address,undefined,fuzzer-no-link -fno-sanitize-recover=all" &&
+    MAKEFLAGS='' cmake --build $folder -j "$(nproc)"; } >build/fuzz.log 2>&1; then
+    cat build/fuzz.log
+    exit 1
+fi
+rm build/fuzz.log
+
+mkdir -p $folder/corpus/rig
+cp demo/quay.rig.yaml tests/rigs/*.rig.yaml $folder/corpus/rig/
 one() {
     mkdir -p "$folder/corpus/$1"
     [ ! -d "tests/fuzz/starts/$1" ] || cp tests/fuzz/starts/"$1"/* "$folder/corpus/$1/"
-    "$folder/fuzz-$1" -max_total_time="$seconds" -timeout=10 -rss_limit_mb=4096 -max_len=8192 \
+    "$folder/fuzz-$1" -max_total_time="$seconds" -timeout=20 -rss_limit_mb=4096 -max_len=8192 \
         -artifact_prefix="$folder/$1-" "$folder/corpus/$1" >"$folder/$1.log" 2>&1 ||
         { tail -40 "$folder/$1.log"; return 1; }
-    echo "$1: $(grep -o 'Done [0-9]* runs' "$folder/$1.log")"
+    echo "$1: $(grep -ao 'Done [0-9]* runs' "$folder/$1.log")"
 }
 failed=0
-for pair in "colour layer" "palette points" "rig show" "quantity signal"; do
+for pair in "colour layer" "palette points" "rig show" "quantity signal" play; do
     set -- $pair
     one "$1" &
     first=$!
-    one "$2" || failed=1
+    [ $# = 1 ] || one "$2" || failed=1
     wait $first || failed=1
 done
 exit $failed

@@ -464,6 +464,17 @@ static void each_mistake_is_told(void **state)
     assert_int_equal(joined->part[1].pitch_um, 16700);
     assert_int_equal(joined->part[1].offset, 10);
     assert_int_equal(joined->part[1].all, 34);
+    /* and one of 34 elements with 100 m between them is longer than 2^31 um */
+    int32_t *pitch = &rig.lanes[0].layout.surface.pitch_um, as_it_was = *pitch;
+    *pitch = 100000000;
+    assert_int_equal(dia_show_line(&show, &rig, "layer wipe on handrail[0-9]+buoys", &wrong),
+                     DIA_BAD_VALUE);
+    if (!strstr(wrong.text, "34 elements 100000 mm apart are longer than 2147 m; take at most 21"))
+        fail_msg("said '%s'", wrong.text);
+    assert_int_equal(dia_show_line(&show, &rig, "layer wipe on handrail[0-21]", &wrong),
+                     DIA_BAD_VALUE);
+    assert_int_equal(dia_show_line(&show, &rig, "layer wipe on handrail[0-20]", &wrong), DIA_OK);
+    *pitch = as_it_was;
     dia_show_free(&show);
 }
 

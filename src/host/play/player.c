@@ -180,6 +180,23 @@ static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
     return dia_play_lanes_status(player);
 }
 
+/* What interrupts have no time for does not happen: lamps flicker, or stay as they were. */
+static void complain_of_ticks(struct dia_player *player)
+{
+    static const struct dia_finding finding = {
+        .level = DIA_ERROR,
+        .code = "ticks-missed",
+        .place = "controller",
+        .text = "some ticks are left out, as all of them take more time than there is: lower "
+                "'refresh' or 'depth', or 'clock' for SPI instead of pins"};
+    if (player->sim.missed == player->missed)
+        return;
+    struct dia_finding now = finding;
+    now.t_ns = player->sim.now_ns;
+    dia_bench_complain(player->bench, &now);
+    player->missed = player->sim.missed;
+}
+
 enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns)
@@ -197,6 +214,7 @@ enum dia_status dia_player_show_content(struct dia_player *player,
         *frame_ns = shown_ns - start_ns;
     dia_play_devices_look(player);
     dia_bench_settle(player->bench, player->sim.now_ns);
+    complain_of_ticks(player);
     return status;
 }
 

@@ -48,6 +48,7 @@ struct dia_player {
     const struct dia_desk *desk; /* as it is */
     struct dia_desk *own;        /* the desk, where the player made it */
     struct dia_sim sim;
+    uint32_t missed; /* as the sim counts, when it was last complained about */
     struct dia_bench *bench;
     int supplies[DIA_RIG_SUPPLIES]; /* numbers on the bench */
     struct dia_set set;

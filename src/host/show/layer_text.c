@@ -184,6 +184,19 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     return DIA_OK;
 }
 
+/* What a look runs along as a line must be one: pitches are those of grids and folds too, which may
+ * have more elements than a line of that pitch. */
+static enum dia_status check_line(uint32_t count, int32_t pitch_um, struct dia_diagnostic *wrong)
+{
+    struct dia_surface line;
+    struct dia_words w[1];
+    if (dia_surface_line(&line, count, 0, pitch_um) == DIA_OK)
+        return DIA_OK;
+    return dia_host_wrong(wrong, "%u elements %s apart are longer than 2147 m; take at most %u",
+                          (unsigned)count, dia_quantity_as(pitch_um, DIA_LENGTH, w),
+                          (unsigned)(INT32_MAX / pitch_um));
+}
+
 /* "a+b[0-9]+c": parts that follow each other. */
 static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    char *text, struct dia_diagnostic *wrong)
@@ -200,18 +213,23 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
         enum dia_status status = read_part(rig, rest, part, wrong);
         if (status != DIA_OK)
             return status;
+        if (part->count && (status = check_line(part->count, pitch_of(rig, part), wrong)) != DIA_OK)
+            return status;
         part->offset = all;
         all += part->count ? part->count : whole_count(rig, part);
         layer->parts++;
         rest = plus;
     }
-    for (uint32_t k = first; k < layer->parts && layer->parts > first + 1; k++) {
+    if (layer->parts == first + 1)
+        return DIA_OK;
+    enum dia_status status = check_line(all, pitch_of(rig, &layer->part[first]), wrong);
+    for (uint32_t k = first; k < layer->parts; k++) {
         struct dia_rig_part *part = &layer->part[k];
         part->all = all;
         part->pitch_um = pitch_of(rig, &layer->part[first]);
         part->count = part->count ? part->count : whole_count(rig, part);
     }
-    return DIA_OK;
+    return status;
 }
 
 static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_rig *rig,

@@ -6,7 +6,8 @@
 #include "sim_private.h"
 
 #define ASKING_NS 1000u
-#define PIN_NS    100u /* of a controller without a clock */
+#define PIN_NS    100u     /* of a controller without a clock */
+#define LATE_NS   1000000u /* a timer that is later than that will not catch up */
 
 void dia_sim_flush(struct dia_sim *sim)
 {
@@ -110,6 +111,10 @@ static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
         if (again_us == 0)
             timer->run = NULL;
         timer->due_ns += again_us * 1000u;
+        if (timer->due_ns + LATE_NS < sim->now_ns) {
+            timer->due_ns = sim->now_ns;
+            sim->missed++;
+        }
     }
     if (until_ns > sim->now_ns)
         sim->now_ns = until_ns;
