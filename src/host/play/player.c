@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
+#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -180,20 +181,22 @@ static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
     return dia_play_lanes_status(player);
 }
 
+static void add_finding(struct dia_player *player, const char *code, const char *text)
+{
+    struct dia_finding finding = {.level = DIA_ERROR, .place = "controller"};
+    snprintf(finding.code, sizeof finding.code, "%s", code);
+    snprintf(finding.text, sizeof finding.text, "%s", text);
+    finding.t_ns = player->sim.now_ns;
+    dia_bench_complain(player->bench, &finding);
+}
+
 /* What interrupts have no time for does not happen: lamps flicker, or stay as they were. */
 static void complain_of_ticks(struct dia_player *player)
 {
-    static const struct dia_finding finding = {
-        .level = DIA_ERROR,
-        .code = "ticks-missed",
-        .place = "controller",
-        .text = "some ticks are left out, as all of them take more time than there is: lower "
-                "'refresh' or 'depth', or 'clock' for SPI instead of pins"};
-    if (player->sim.missed == player->missed)
-        return;
-    struct dia_finding now = finding;
-    now.t_ns = player->sim.now_ns;
-    dia_bench_complain(player->bench, &now);
+    if (player->sim.missed != player->missed)
+        add_finding(player, "ticks-missed",
+                    "some ticks are left out, as all of them take more time than there is: lower "
+                    "'refresh' or 'depth', or 'clock' for SPI instead of pins");
     player->missed = player->sim.missed;
 }
 
