@@ -42,15 +42,21 @@ static int32_t knob_at(const struct dia_knob *knob, uint32_t ms)
     return (int32_t)(falls ? (uint32_t)knob->from - gone : (uint32_t)knob->from + gone);
 }
 
+/* Further by a value, but no further than the range goes, however large the value is. */
+static int32_t further(const struct dia_knob *knob, int32_t value)
+{
+    uint32_t to = (uint32_t)knob->to, by = (uint32_t)value;
+    if (value > 0)
+        return knob->to >= knob->max || by > (uint32_t)knob->max - to ? knob->max
+                                                                      : (int32_t)(to + by);
+    return knob->to <= knob->min || 0u - by > to - (uint32_t)knob->min ? knob->min
+                                                                       : (int32_t)(to + by);
+}
+
 static void turn(struct dia_knob *knob, const struct dia_cue *cue, uint32_t ms)
 {
-    int32_t value = cue->value;
-    if (cue->act == DIA_ACT_ADD && value > 0)
-        value = knob->to > knob->max - value ? knob->max : knob->to + value;
-    else if (cue->act == DIA_ACT_ADD)
-        value = knob->to < knob->min - value ? knob->min : knob->to + value;
     knob->from = knob_at(knob, ms);
-    knob->to = value;
+    knob->to = cue->act == DIA_ACT_ADD ? further(knob, cue->value) : cue->value;
     knob->at_ms = ms;
     knob->over_ms = cue->over_ms;
 }
@@ -83,7 +89,7 @@ static uint32_t ahead_at(const struct dia_cued *state, uint32_t ms)
     uint32_t gone = ms - state->paced_ms, over = state->pace_over_ms;
     uint32_t changing = gone < over ? gone : over;
     int32_t change = (int32_t)state->pace_to - state->pace_from;
-    int32_t mean = state->pace_from * 256 + change * (int32_t)part_of(gone, over) / 512;
+    int32_t mean = state->pace_from * 256 + change * (int32_t)(part_of(gone, over) >> 1) / 256;
     uint32_t own = times(changing, mean);
     uint32_t rest = gone - changing, pace = (uint32_t)state->pace_to; /* modulo 2^32, below 0 too */
     own += (rest >> 8) * pace + times(rest & 255u, state->pace_to * 256);

@@ -74,7 +74,8 @@ static void divide(struct dia_palette *palette, const struct dia_gradient *gradi
 {
     for (uint8_t i = palette->count; i > k + 1u; i--) {
         palette->places[i] = palette->places[i - 1];
-        palette->colours[i] = palette->colours[i - 1];
+        struct dia_rgb moves = palette->colours[i - 1];
+        palette->colours[i] = moves;
     }
     uint16_t way = (uint16_t)(palette->places[k + 1] - palette->places[k]);
     palette->places[k + 1] = (uint16_t)(palette->places[k] + way / 2u);
@@ -84,6 +85,8 @@ static void divide(struct dia_palette *palette, const struct dia_gradient *gradi
 
 void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient)
 {
+    static const DIA_ROM struct dia_palette empty = {0};
+    *palette = empty;
     palette->placed = 1;
     palette->count = gradient->count;
     for (uint8_t i = 0; i < gradient->count; i++) {

@@ -54,15 +54,13 @@ static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t 
     const uint16_t fine = ramp->fine, low = (uint16_t)ramp->step,
                    high = (uint16_t)(ramp->step >> 16);
     uint16_t shares[DIA_RUN];
-    while (n != 0) {
-        uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first, run, shares);
+    for (uint32_t done = 0; done < n; done += DIA_RUN) {
+        uint32_t run = n - done < DIA_RUN ? n - done : DIA_RUN;
+        dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first + done, run,
+                           shares);
         for (uint32_t i = 0; i < run; i++)
-            out[i] = start + ((uint32_t)shares[i] * high << 16) + (uint32_t)shares[i] * low +
-                     ((uint32_t)shares[i] * fine >> 16);
-        first += run;
-        out += run;
-        n -= run;
+            out[done + i] = start + ((uint32_t)shares[i] * high << 16) + (uint32_t)shares[i] * low +
+                            ((uint32_t)shares[i] * fine >> 16);
     }
 }
 

@@ -21,9 +21,10 @@ static inline uint32_t bits_set(const uint8_t *bytes, uint16_t n)
 static inline void bits_put(struct dia_driver *driver, uint32_t output, uint8_t on)
 {
     uint8_t mask = (uint8_t)(1u << (output & 7u));
-    uint8_t *byte = driver->drawing + (output >> 3);
-    if (output >> 3 >= driver->drawing_bytes)
+    uint32_t at = output >> 3;
+    if (at >= driver->drawing_bytes)
         return;
+    uint8_t *byte = driver->drawing + at;
     *byte = (uint8_t)(on ? *byte | mask : *byte & ~mask);
 }
 

@@ -68,7 +68,7 @@ static uint16_t start_step(const struct dia_characters *c)
 static uint8_t lowest_bit(uint8_t byte)
 {
     uint8_t bit = 0;
-    while (!((uint8_t)(byte >> bit) & 1u))
+    while (bit < 7 && !((uint8_t)(byte >> bit) & 1u))
         bit++;
     return bit;
 }
@@ -165,7 +165,7 @@ void dia_characters_sent(struct dia_characters *c)
         c->at = NOT_KNOWN;
         if (c->glyph_row++ == 8) {
             c->glyph_row = 0;
-            c->glyphs_unsent = (uint8_t)(c->glyphs_unsent & ~(1u << c->which));
+            c->glyphs_unsent = (uint8_t)(c->glyphs_unsent & ~(1u << (c->which & 7u)));
         }
         break;
     case PLACE:

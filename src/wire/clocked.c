@@ -54,6 +54,8 @@ enum dia_status dia_clocked_init(struct dia_clocked *line, struct dia_port *port
     line->part = part;
     line->bus = bus;
     line->clock_hz = clock_hz;
+    line->bytes = zeros;
+    line->count = line->zeros = 0;
     line->state = RESTING;
     line->end_us = port->ops->now_us(port);
     return DIA_OK;

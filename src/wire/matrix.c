@@ -100,7 +100,7 @@ static enum dia_status go_on(struct dia_matrix *matrix)
     matrix->state = TO_SEND;
     if (dia_port_claim_spi(port, matrix->bus) != DIA_OK)
         return DIA_BUSY;
-    for (matrix->what = 0; !(matrix->pending >> matrix->what & 1u);)
+    for (matrix->what = 0; matrix->what < 15 && !(matrix->pending >> matrix->what & 1u);)
         matrix->what++;
     say(matrix, matrix->what);
     ops->wait_ns(port, matrix->part->select_ns);

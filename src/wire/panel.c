@@ -182,7 +182,7 @@ static uint8_t last_byte(const struct dia_panel *panel)
 /* Eight keys: four on bit 0 of the bytes, four on bit 4. */
 static void read_keys(struct dia_panel *panel)
 {
-    uint8_t byte = receive(panel), at = (uint8_t)(panel->byte - 1u);
+    uint8_t byte = receive(panel), at = (uint8_t)((panel->byte - 1u) & 3u);
     panel->read |= (uint8_t)((byte & 1u) << at | (byte >> 4 & 1u) << (at + 4u));
     if (panel->byte == KEY_BYTES && !panel->refused)
         panel->keys = panel->read;

@@ -66,7 +66,7 @@ enum dia_status dia_parallel_init(struct dia_parallel *group, struct dia_port *p
     group->first_pin = first_pin;
     group->width = width;
     group->state = RESTING;
-    group->end_us = port->ops->now_us(port);
+    group->end_us = group->soonest_us = port->ops->now_us(port);
     return DIA_OK;
 }
 

@@ -198,21 +198,24 @@ static void a_knob_takes_its_time(void **state)
     assert_string_equal(shown(&play, both, 2, 1500), "10 10 10");
 }
 
-/* By hand: 5 + 3 is 8, + 3 is held at 10; - 4 is 6, - 4 is 2, - 4 is held at 0. */
+/* By hand: 5 + 3 is 8, + 3 is held at 10; - 4 is 6, - 4 is 2, - 4 is held at 0; and so are steps as
+ * large as there are. */
 static void a_knob_stays_in_its_range(void **state)
 {
     (void)state;
     static const struct dia_cue cues[] = {
         {.key = 0, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = 3},
-        {.key = 1, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = -4}};
-    static const uint8_t keys[] = {0, 0, 1, 1, 1};
-    static const int32_t by_hand[] = {8, 10, 6, 2, 0};
-    struct dia_cues play = made(cues, 2);
+        {.key = 1, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = -4},
+        {.key = 2, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = INT32_MAX},
+        {.key = 3, .kind = DIA_KEY_REPEAT, .act = DIA_ACT_ADD, .value = INT32_MIN}};
+    static const uint8_t keys[] = {0, 0, 1, 1, 1, 2, 3};
+    static const int32_t by_hand[] = {8, 10, 6, 2, 0, 10, 0};
+    struct dia_cues play = made(cues, 4);
     struct dia_layer now[LAYERS];
     int32_t number = 5;
     knobs[0] = (struct dia_knob){.field = &number, .min = 0, .max = 10};
     dia_cues_init(&play);
-    for (uint32_t k = 0; k < 5; k++) {
+    for (uint32_t k = 0; k < 7; k++) {
         struct dia_key_event event = {k, keys[k], DIA_KEY_REPEAT, 0};
         dia_cues_take(&play, &event);
         dia_cues_apply(&play, k, now);

@@ -49,6 +49,22 @@ static const char *lit(uint32_t n)
     return text;
 }
 
+/* 707 m from the middle, with a pitch of 1 um: of more steps than 25 days have milliseconds. */
+static void reveal_goes_round_a_kilometre_of_micrometres(void **state)
+{
+    (void)state;
+    static const struct dia_point corners[2] = {{-500000000, -500000000}, {500000000, 500000000}};
+    struct dia_places places;
+    struct dia_surface far;
+    struct dia_reveal p;
+    struct dia_rgb out[2];
+    dia_reveal_defaults(&p);
+    assert_int_equal(dia_surface_places(&far, &places, corners, 2, 1), DIA_OK);
+    far = dia_surface_along(far, DIA_ANGLE);
+    dia_reveal_render(&p, &far, 100, 0, 2, out);
+    assert_int_equal(dia_reveal_way_ms(&p, &far), 0x3f800000u - 1u); /* a millisecond a step */
+}
+
 /* By hand, 10 elements, 2 a step every 100 ms: 5 steps, half a second full, and out again. */
 static void reveal_goes_step_by_step(void **state)
 {
@@ -353,6 +369,7 @@ static void water_is_smooth(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(reveal_goes_round_a_kilometre_of_micrometres),
         cmocka_unit_test(reveal_goes_step_by_step),
         cmocka_unit_test(reveal_bears_the_longest_times),
         cmocka_unit_test(reveal_fills_both_sides_of_a_fold),

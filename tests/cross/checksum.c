@@ -80,22 +80,22 @@ static uint32_t frame(const DIA_ROM struct dia_look *look, uint32_t ms,
     return crc32_of(bytes, (uint16_t)(part->channels->count * COUNT));
 }
 
-/* Two looks over each other with each blend, the upper one masked and on a part of a grid. */
+/* A look over a colour with each blend, masked and on a part of a grid. */
 static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32_t ms)
 {
-    static struct dia_wipe below;
+    static struct dia_steady below;
     struct dia_grid grid = {5, 6, {DIA_TOP_LEFT, 0, 1}};
     struct dia_surface line, wall;
     struct dia_layer layers[2];
     struct dia_stack both = {layers, 2};
     struct dia_wave mask;
-    dia_wipe_defaults(&below);
+    dia_steady_defaults(&below);
     dia_surface_line(&line, COUNT, 0, 16667);
     dia_surface_grid(&wall, &grid, 10000);
     wall.axis = DIA_RADIUS;
     dia_wave_init(&mask);
     mask.axis = DIA_ANGLE;
-    dia_layer_init(&layers[0], &line, dia_look_wipe.render, &below);
+    dia_layer_init(&layers[0], &line, dia_look_steady.render, &below);
     dia_layer_init(&layers[1], &wall, look->render, &values);
     layers[1].first = 1;
     layers[1].level = 30000;

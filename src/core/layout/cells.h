@@ -5,6 +5,8 @@
 #include <diachrome/grid.h>
 #include <diachrome/layout.h>
 
+#include "lengths.h"
+
 /* What grids and walls of panels have in common: every element is in a cell of columns and rows. */
 
 /* On a grid from element to element: one division at the start, none on the way. */
@@ -31,7 +33,8 @@ void dia_cells_bounds(const struct dia_surface *surface, uint16_t columns, uint1
 
 static inline struct dia_point cells_point(const struct dia_surface *surface, struct dia_cell cell)
 {
-    struct dia_point point = {cell.column * surface->pitch_um, cell.row * surface->pitch_um};
+    struct dia_point point = {pitches_um(cell.column, surface->pitch_um),
+                              pitches_um(cell.row, surface->pitch_um)};
     return point;
 }
 

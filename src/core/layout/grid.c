@@ -48,7 +48,7 @@ struct grid_walk dia_grid_walk_from(const struct dia_grid *grid, uint16_t i)
 {
     uint16_t length = grid->wiring.along_columns ? grid->rows : grid->columns;
     struct grid_walk walk = {grid, (uint16_t)(i / length), 0, length};
-    walk.at = (uint16_t)(i - walk.run * length);
+    walk.at = (uint16_t)(i - (uint32_t)walk.run * length);
     return walk;
 }
 

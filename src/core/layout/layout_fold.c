@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include <diachrome/layout.h>
 
+#include "lengths.h"
+
 /* How far along an element lies, in pitches. */
 static uint32_t place_of(const struct dia_fold *fold, uint32_t i)
 {
@@ -12,7 +14,7 @@ static void fold_points(const struct dia_surface *surface, uint32_t first, uint3
 {
     const struct dia_fold *fold = (const struct dia_fold *)surface->of;
     for (uint32_t i = first; n != 0; n--, i++, out++) {
-        out->x_um = (int32_t)place_of(fold, i) * surface->pitch_um;
+        out->x_um = pitches_um(place_of(fold, i), surface->pitch_um);
         out->y_um = i < fold->there ? 0 : fold->gap_um;
     }
 }
@@ -20,14 +22,13 @@ static void fold_points(const struct dia_surface *surface, uint32_t first, uint3
 static void fold_bounds(const struct dia_surface *surface, struct dia_bounds *bounds)
 {
     const struct dia_fold *fold = (const struct dia_fold *)surface->of;
-    int32_t span = (int32_t)(fold->there - 1u) * surface->pitch_um;
+    int32_t span = pitches_um(fold->there - 1u, surface->pitch_um);
     bounds->left_um = bounds->top_um = 0;
-    bounds->width_um = bounds->length_um = span + surface->pitch_um;
-    bounds->height_um = fold->gap_um + surface->pitch_um;
+    bounds->width_um = bounds->length_um = lengths_um(span, surface->pitch_um);
+    bounds->height_um = lengths_um(fold->gap_um, surface->pitch_um);
     bounds->middle_x_um = span / 2;
     bounds->middle_y_um = fold->gap_um / 2;
-    bounds->reach_um = (span + fold->gap_um) / 2; /* a little more than the diagonal */
-    bounds->reach_um += !bounds->reach_um;
+    bounds->reach_um = some_um(lengths_um(span, fold->gap_um) / 2); /* more than the diagonal */
 }
 
 static int fold_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,
@@ -52,7 +53,7 @@ enum dia_status dia_surface_fold(struct dia_surface *surface, const struct dia_f
     struct dia_surface line;
     if (fold->there == 0 || fold->there > count || count - fold->there > fold->there ||
         fold->gap_um < 0 || dia_surface_line(&line, count, 0, pitch_um) != DIA_OK ||
-        fold->gap_um > INT32_MAX / 2 - (int32_t)(count - 1u) * pitch_um / 2 ||
+        fold->gap_um > INT32_MAX / 2 - pitches_um(count - 1u, pitch_um) / 2 ||
         fold->gap_um > INT32_MAX - pitch_um)
         return DIA_BAD_VALUE;
     line.layout = &layout;

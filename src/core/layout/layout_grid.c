@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "cells.h"
+#include "lengths.h"
 #include "polar.h"
 
 void dia_cells_bounds(const struct dia_surface *surface, uint16_t columns, uint16_t rows,
@@ -7,10 +8,10 @@ void dia_cells_bounds(const struct dia_surface *surface, uint16_t columns, uint1
 {
     uint16_t across = (uint16_t)(columns - 1u), down = (uint16_t)(rows - 1u);
     bounds->left_um = bounds->top_um = 0;
-    bounds->width_um = bounds->length_um = columns * surface->pitch_um;
-    bounds->height_um = rows * surface->pitch_um;
-    bounds->middle_x_um = across * surface->pitch_um / 2;
-    bounds->middle_y_um = down * surface->pitch_um / 2;
+    bounds->width_um = bounds->length_um = pitches_um(columns, surface->pitch_um);
+    bounds->height_um = pitches_um(rows, surface->pitch_um);
+    bounds->middle_x_um = pitches_um(across, surface->pitch_um) / 2;
+    bounds->middle_y_um = pitches_um(down, surface->pitch_um) / 2;
     /* the diagonal, in 256ths of a pitch as long as that fits */
     uint8_t shift = (across | down) < 128 ? 8 : 0;
     uint32_t w = (uint32_t)across << shift, h = (uint32_t)down << shift;
@@ -18,7 +19,7 @@ void dia_cells_bounds(const struct dia_surface *surface, uint16_t columns, uint1
     bounds->reach_um = (int32_t)((diagonal >> shift) * (uint32_t)surface->pitch_um / 2);
     if (shift)
         bounds->reach_um += (int32_t)((diagonal & 255u) * ((uint32_t)surface->pitch_um / 2) >> 8);
-    bounds->reach_um += !bounds->reach_um;
+    bounds->reach_um = some_um(bounds->reach_um);
 }
 
 enum dia_status dia_cells_surface(struct dia_surface *surface, uint16_t columns, uint16_t rows,
@@ -26,11 +27,10 @@ enum dia_status dia_cells_surface(struct dia_surface *surface, uint16_t columns,
 {
     struct dia_surface line;
     /* the diagonal must fit too, and half a pitch in 8.24 bits */
-    if (pitch_um > 16000000 || (uint32_t)columns * rows > UINT16_MAX ||
-        dia_surface_line(&line, (uint32_t)columns + rows, 0, pitch_um) != DIA_OK ||
-        dia_surface_line(&line, (uint32_t)columns * rows, 0, 1) != DIA_OK)
+    if (pitch_um > 16000000 || columns == 0 || rows == 0 || (uint32_t)columns * rows > UINT16_MAX ||
+        dia_surface_line(&line, (uint32_t)columns + rows, 0, pitch_um) != DIA_OK)
         return DIA_BAD_VALUE;
-    line.pitch_um = pitch_um;
+    line.count = (uint32_t)columns * rows;
     *surface = line;
     return DIA_OK;
 }

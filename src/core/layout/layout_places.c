@@ -3,6 +3,7 @@
 
 #include <diachrome/layout.h>
 
+#include "lengths.h"
 #include "polar.h"
 
 #define FURTHEST 500000000
@@ -36,23 +37,21 @@ static int places_shares(const struct dia_surface *surface, enum dia_axis axis, 
 static const DIA_ROM struct dia_layout layout = {places_points, places_bounds, places_shares};
 
 /* Of x and y as far as 1000 m: to a 32768th of the length. */
-static int32_t distance(int32_t x, int32_t y)
+static int32_t distance(uint32_t x, uint32_t y)
 {
     uint8_t times = 0;
-    x = x < 0 ? -x : x;
-    y = y < 0 ? -y : y;
     if (x == 0 || y == 0)
-        return x + y;
-    for (; (x | y) > 32767; x >>= 1, y >>= 1)
+        return (int32_t)(x + y);
+    for (; (x | y) > 32767u; x >>= 1, y >>= 1)
         times++;
-    int32_t root = dia_polar_root((uint32_t)(x * x) + (uint32_t)(y * y));
-    return root > INT32_MAX >> times ? INT32_MAX : root << times;
+    uint32_t root = dia_polar_root(x * x + y * y);
+    return root > (uint32_t)INT32_MAX >> times ? INT32_MAX : (int32_t)(root << times);
 }
 
 static int measure(struct dia_bounds *bounds, const struct dia_point *points, uint32_t count,
                    int32_t pitch_um)
 {
-    struct dia_point low = points[0], high = points[0];
+    struct dia_point low = {FURTHEST, FURTHEST}, high = {-FURTHEST, -FURTHEST};
     int32_t reach = 1;
     for (uint32_t i = 0; i < count; i++) {
         struct dia_point p = points[i];
@@ -65,17 +64,17 @@ static int measure(struct dia_bounds *bounds, const struct dia_point *points, ui
     }
     bounds->left_um = low.x_um;
     bounds->top_um = low.y_um;
-    bounds->width_um = high.x_um - low.x_um + pitch_um;
-    bounds->height_um = high.y_um - low.y_um + pitch_um;
+    bounds->width_um = lengths_um(high.x_um - low.x_um, pitch_um);
+    bounds->height_um = lengths_um(high.y_um - low.y_um, pitch_um);
     bounds->middle_x_um = low.x_um + (high.x_um - low.x_um) / 2;
     bounds->middle_y_um = low.y_um + (high.y_um - low.y_um) / 2;
     for (uint32_t i = 0; i < count; i++) {
-        int32_t far =
-            distance(points[i].x_um - bounds->middle_x_um, points[i].y_um - bounds->middle_y_um);
+        int32_t far = distance(dia_apart_um(points[i].x_um, bounds->middle_x_um),
+                               dia_apart_um(points[i].y_um, bounds->middle_y_um));
         reach = far > reach ? far : reach;
     }
     bounds->reach_um = reach;
-    bounds->length_um = (int32_t)count * pitch_um;
+    bounds->length_um = pitches_um(count, pitch_um);
     return 0;
 }
 

@@ -2,6 +2,8 @@
 #include <diachrome/layout.h>
 #include <diachrome/signal.h>
 
+#include "lengths.h"
+
 /* From element to element. */
 static dia_phase step_of(const struct dia_surface *surface)
 {
@@ -33,12 +35,10 @@ static void ring_bounds(const struct dia_surface *surface, struct dia_bounds *bo
     const struct dia_ring *ring = (const struct dia_ring *)surface->of;
     bounds->left_um = bounds->top_um = -ring->diameter_um / 2;
     /* an element alone has the whole way round as its pitch */
-    bounds->width_um = bounds->height_um = surface->pitch_um > INT32_MAX - ring->diameter_um
-                                               ? INT32_MAX
-                                               : ring->diameter_um + surface->pitch_um;
+    bounds->width_um = bounds->height_um = lengths_um(ring->diameter_um, surface->pitch_um);
     bounds->middle_x_um = bounds->middle_y_um = 0;
-    bounds->reach_um = ring->diameter_um / 2 + !(ring->diameter_um / 2);
-    bounds->length_um = (int32_t)surface->count * surface->pitch_um;
+    bounds->reach_um = some_um(ring->diameter_um / 2);
+    bounds->length_um = pitches_um(surface->count, surface->pitch_um);
 }
 
 static int ring_shares(const struct dia_surface *surface, enum dia_axis axis, uint32_t first,

@@ -12,8 +12,8 @@ struct wall_walk {
 static struct wall_walk walk_from(const struct dia_wall *wall, uint16_t i)
 {
     const struct dia_grid *panel = &wall->panel;
-    uint16_t each = (uint16_t)(panel->columns * panel->rows), number = i / each;
-    uint16_t at = (uint16_t)(i - number * each);
+    uint16_t each = (uint16_t)((uint32_t)panel->columns * panel->rows), number = i / each;
+    uint16_t at = (uint16_t)(i - (uint32_t)number * each);
     struct wall_walk walk = {wall, dia_grid_walk_from(panel, at), number, (uint16_t)(each - at)};
     return walk;
 }
@@ -26,7 +26,7 @@ static void walk_on(struct wall_walk *walk)
         return;
     walk->in.run = 0;
     walk->number++;
-    walk->left = (uint16_t)(panel->columns * panel->rows);
+    walk->left = (uint16_t)((uint32_t)panel->columns * panel->rows);
 }
 
 static struct dia_cell cell_of(const struct wall_walk *walk)

@@ -30,7 +30,7 @@ uint16_t dia_polar_angle(int16_t x, int16_t y)
         return 0;
     uint16_t part = (uint16_t)(((uint32_t)low << 15) / high); /* 0..32768 */
     uint8_t k = (uint8_t)(part >> 10);
-    uint16_t angle = angles[k];
+    uint16_t angle = angles[k < 32 ? k : 32];
     if (k < 32)
         angle = (uint16_t)(angle +
                            ((uint32_t)(uint16_t)(angles[k + 1u] - angle) * (part & 1023u) + 512u) /

@@ -32,10 +32,9 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
     struct palette_light light;
     uint16_t values[DIA_RUN];
     struct noise_row row;
-    struct noise_cell cell;
+    struct noise_cell cell = {0};
     uint32_t across[DIA_RUN], down[DIA_RUN], heat[DIA_RUN], tongue = (uint32_t)p->tongue_um;
     struct dia_ramp height;
-    cell.known = 0;
     dia_plane_make(&plane, surface, tongue);
     uint32_t risen = dia_once_cells(p->speed_um_s, tongue, ms);
     dia_ramp_init(&height, &plane.down, HOTTEST, 0);

@@ -29,9 +29,8 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
     struct palette_light light;
     uint16_t values[DIA_RUN], others[DIA_RUN];
     struct noise_row row, other;
-    struct noise_cell cell, second;
+    struct noise_cell cell = {0}, second = {0};
     uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
-    cell.known = second.known = 0;
     dia_plane_make(&plane, surface, wave);
     uint32_t here = dia_once_cells(p->speed_um_s, wave, ms);
     uint32_t there = dia_once_cells(p->speed_um_s / 3 * 2, wave, ms);

@@ -55,7 +55,7 @@ void dia_wipe_render(const struct dia_wipe *p, const struct dia_surface *surface
     wipe.from = p->from;
     wipe.soft = soft;
     wipe.edge = edge;
-    wipe.slope = 0xffffffffu / (soft + (soft == 0));
+    wipe.slope = soft ? 0xffffffffu / soft : 0xffffffffu;
     dia_once_places(&wipe.ramp, surface);
     dia_sides_fill(&wipe.ramp, p->from, edge > soft ? edge - soft : 0, edge, over, under, &first,
                    &n, &out);

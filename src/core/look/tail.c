@@ -51,7 +51,7 @@ void dia_tail_make_turn(struct tail *tail, uint32_t pitch_um, uint32_t lights, u
                         dia_share share)
 {
     uint64_t many = (uint64_t)pitch_um * lights * TURN / length_um;
-    uint32_t pitch = many < 16u * TURN ? (uint32_t)many : 16u * TURN;
+    uint32_t pitch = many == 0 ? 1u : many < 16u * TURN ? (uint32_t)many : 16u * TURN;
     uint32_t reach = (uint32_t)share * (TURN / DIA_SHARE_ONE);
     uint32_t head = pitch < reach ? pitch : reach;
     dia_tail_make(tail, pitch, head, reach - head);
