@@ -1,0 +1,39 @@
+/* SPDX-License-Identifier: MIT */
+/* proof: small: -eva-precision 1 */
+#include "port.h"
+
+/* Character displays of any size, by pins and by an expander, on a port that may refuse anything.
+ */
+
+static void display(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split)
+{
+    static uint8_t cells[DIA_CHARACTERS_BYTES(40, 2)], memory[DIA_CHARACTERS_BYTES(40, 2)];
+    static const char text[] = "14:05";
+    static const uint8_t glyph[8];
+    struct dia_characters device;
+    struct dia_characters_setup setup;
+    ANY(setup);
+    setup.part = &dia_hd44780;
+    setup.bus = bus;
+    setup.columns = columns;
+    setup.rows = rows;
+    setup.split = split;
+    if (dia_characters_init(&device, &a_port, &setup, cells, memory) != DIA_OK)
+        return;
+    dia_characters_text(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255), text, 5);
+    dia_characters_place(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255));
+    dia_characters_put(&device, (uint8_t)any(0, 255));
+    dia_characters_glyph(&device, (uint8_t)any(0, 255), glyph);
+    dia_characters_cursor(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255),
+                          (uint8_t)any(0, 255));
+    driven(&device.driver, NULL, 0);
+}
+
+int main(void)
+{
+    for (uint8_t bus = 0; bus <= 2; bus++) {
+        display(bus, 16, 1, 1);
+        display(bus, 20, 4, 0);
+    }
+    return 0;
+}

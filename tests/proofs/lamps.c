@@ -1,0 +1,87 @@
+/* SPDX-License-Identifier: MIT */
+/* proof: small: -eva-precision 2 -eva-slevel-function about_0:400 */
+#include "port.h"
+
+/* Devices with lamps: matrix drivers, shift registers, digits and panels, on a port that may refuse
+ * anything. */
+#define CHIPS 2
+
+static uint8_t levels[64];
+
+static void matrix(void)
+{
+    static struct dia_matrix_wiring wiring;
+    static uint8_t rows[DIA_MATRIX_ROWS(CHIPS)], memory[DIA_MATRIX_BYTES(CHIPS)];
+    struct dia_matrix device;
+    ANY(wiring);
+    dia_matrix_dot(&wiring, CHIPS, (uint16_t)any(0, 8 * CHIPS - 1), (uint8_t)any(0, 7));
+    dia_matrix_segment(&wiring, CHIPS, 8, (uint16_t)any(0, 8 * CHIPS - 1), (uint8_t)any(0, 7));
+    if (dia_matrix_init(&device, &a_port, &dia_max7219, (uint8_t)any(0, 255), (uint8_t)any(0, 255),
+                        any_number(), rows, memory, CHIPS) != DIA_OK)
+        return;
+    dia_matrix_set(&device, any_number(), (uint8_t)any(0, 1));
+    driven(&device.driver, levels, 64);
+}
+
+static void chain(uint8_t bus, uint8_t depth)
+{
+    static uint8_t drawing[DIA_SHIFT_LEVELS(CHIPS)], memory[DIA_SHIFT_BYTES(CHIPS, 8)];
+    struct dia_shift device;
+    struct dia_shift_setup setup = {.part = &dia_74hc595,
+                                    .data_pin = (uint8_t)any(0, 255),
+                                    .clock_pin = (uint8_t)any(0, 255),
+                                    .latch_pin = (uint8_t)any(0, 255),
+                                    .enable_pin = (uint8_t)any(0, 255),
+                                    .bus = bus,
+                                    .shared = (uint8_t)any(0, 1),
+                                    .depth = depth,
+                                    .slices = (uint8_t)any(DIA_SLICES_WEIGHTED, DIA_SLICES_EVEN),
+                                    .clock_hz = any_number(),
+                                    .chips = CHIPS,
+                                    .unit_us = (uint16_t)any(0, UINT16_MAX)};
+    dia_slices_unit_us(any_number(), depth);
+    dia_slices_count((enum dia_slices)setup.slices, depth);
+    if (dia_shift_init(&device, &a_port, &setup, drawing, memory) == DIA_OK)
+        driven(&device.driver, levels, 64);
+}
+
+static void of_digits(uint8_t digits, uint8_t by_segment)
+{
+    static uint8_t segments[DIA_DIGITS_MOST];
+    struct dia_digits device;
+    struct dia_digits_setup setup;
+    ANY(setup);
+    setup.digits = digits;
+    setup.by_segment = by_segment;
+    dia_digits_turn_us(any_number(), (uint8_t)any(1, 8), by_segment);
+    if (dia_digits_init(&device, &a_port, &setup, segments) == DIA_OK)
+        driven(&device.driver, levels, 64);
+}
+
+static void panel(const struct dia_panel_part *part)
+{
+    static uint8_t drawing[DIA_PANEL_DRAWING];
+    struct dia_panel device;
+    if (dia_panel_init(&device, &a_port, part, (uint8_t)any(0, 255), (uint8_t)any(0, 255),
+                       (uint8_t)any(0, 255), drawing) != DIA_OK)
+        return;
+    dia_panel_digit(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255));
+    dia_panel_lamp(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255));
+    driven(&device.driver, levels, 64);
+}
+
+int main(void)
+{
+    ANY(levels);
+    matrix();
+    chain(DIA_SHIFT_BY_PINS, 8);
+    chain(3, 1);
+    chain(3, 8);
+    of_digits(1, 0);
+    of_digits(8, 0);
+    of_digits(8, 1);
+    of_digits(9, 0);
+    panel(&dia_tm1638);
+    panel(&dia_tm1637);
+    return 0;
+}
