@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <dirent.h>
 #include <sys/stat.h>
+#include <time.h>
 
 #include "../run.h"
 
@@ -104,9 +105,55 @@ static void each_call_may_fail_once(void **state)
     assert_true(failures > 100 && told > 80);
 }
 
+static double seconds(void)
+{
+    struct timespec now;
+    clock_gettime(CLOCK_MONOTONIC, &now);
+    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
+}
+
+/* Killed at any moment, by anybody: the file is what it was before, or all of the new one. */
+static void a_signal_leaves_the_old_file_or_the_new(void **state)
+{
+    (void)state;
+    static const char *const signals[] = {"INT", "TERM", "HUP", "KILL"};
+    static const struct {
+        const char *command, *file;
+    } writes[] = {{"render shelf.rig.yaml --look water --frames 300 --out out.csv", "out.csv"},
+                  {"bringup shelf.rig.yaml --self-test --write --fault 'shelf: order RGB'",
+                   "shelf.rig.yaml"}};
+    for (size_t c = 0; c < sizeof writes / sizeof writes[0]; c++) {
+        const char *file = writes[c].file;
+        const char *before = strcmp(file, "out.csv") == 0 ? "as it was\n" : rig;
+        int kept = 0, killed = 0;
+        size_t length, n;
+        write_file("shelf.rig.yaml", rig, sizeof rig - 1);
+        double began = seconds();
+        run("$D %s", writes[c].command);
+        double takes = seconds() - began;
+        char *whole = read_file(file, &length);
+        for (int k = 0; k < 24; k++) {
+            write_file("shelf.rig.yaml", rig, sizeof rig - 1);
+            write_file(file, before, strlen(before));
+            int code = run("timeout -s %s %.4f $D %s", signals[k % 4], takes * (k + 1) / 20,
+                           writes[c].command);
+            char *now = read_file(file, &n);
+            int is_old = n == strlen(before) && memcmp(now, before, n) == 0;
+            if (!is_old && (n != length || memcmp(now, whole, n) != 0))
+                fail_msg("%s after %d of 20 of its time: %s", signals[k % 4], k + 1, now);
+            free(now);
+            kept += is_old;
+            killed += code >= 124;
+        }
+        assert_true(kept > 0 && killed > 0);
+        free(whole);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_signal_leaves_the_old_file_or_the_new),
         cmocka_unit_test(each_call_may_fail_once),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
