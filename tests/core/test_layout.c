@@ -195,6 +195,38 @@ static void panels_may_each_be_turned(void **state)
     assert_int_equal(dia_surface_wall(&surface, &panels, 10), DIA_BAD_VALUE);
 }
 
+/* One panel at a place, as wide and high as said: none, too many elements or columns, outside,
+ * turned further than there is; and the largest that is right. */
+static void a_wall_holds_65535_elements(void **state)
+{
+    (void)state;
+    static const struct {
+        uint16_t columns, rows;
+        uint8_t across, down, count;
+        struct dia_wall_place place;
+        enum dia_status status;
+    } walls[] = {{2, 2, 1, 1, 0, {0, 0, 0}, DIA_BAD_VALUE},
+                 {256, 256, 1, 1, 1, {0, 0, 0}, DIA_BAD_VALUE},
+                 {300, 1, 255, 1, 1, {0, 0, 0}, DIA_BAD_VALUE},
+                 {1, 300, 1, 255, 1, {0, 0, 0}, DIA_BAD_VALUE},
+                 {2, 2, 1, 1, 1, {0, 1, 0}, DIA_BAD_VALUE},
+                 {2, 2, 1, 1, 1, {1, 0, 0}, DIA_BAD_VALUE},
+                 {2, 2, 1, 1, 1, {0, 0, 4}, DIA_BAD_VALUE},
+                 {0, 2, 1, 1, 1, {0, 0, 0}, DIA_BAD_VALUE},
+                 {257, 255, 1, 1, 1, {0, 0, 2}, DIA_OK}};
+    struct dia_surface surface;
+    for (size_t k = 0; k < sizeof walls / sizeof walls[0]; k++) {
+        struct dia_wall wall = {{walls[k].columns, walls[k].rows, {DIA_TOP_LEFT, 0, 0}},
+                                walls[k].across,
+                                walls[k].down,
+                                walls[k].count,
+                                &walls[k].place};
+        if (dia_surface_wall(&surface, &wall, 10) != walls[k].status)
+            fail_msg("wall %d", (int)k);
+    }
+    assert_int_equal(surface.count, 65535);
+}
+
 /* Points anywhere; and a coordinate that is kept is the one that was worked out. */
 static void points_lie_anywhere_and_coordinates_can_be_kept(void **state)
 {
@@ -296,6 +328,7 @@ int main(void)
         cmocka_unit_test(a_folded_line_moves_together_on_both_sides),
         cmocka_unit_test(grids_of_every_wiring_have_their_coordinates),
         cmocka_unit_test(panels_may_each_be_turned),
+        cmocka_unit_test(a_wall_holds_65535_elements),
         cmocka_unit_test(points_lie_anywhere_and_coordinates_can_be_kept),
         cmocka_unit_test(looks_run_along_any_coordinate),
         cmocka_unit_test(gaps_stay_dark_and_the_rest_keeps_its_order),

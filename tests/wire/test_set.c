@@ -146,6 +146,64 @@ static void who_comes_when_told_comes_seldom(void **state)
     assert_true(took_ns[1] < took_ns[0] + 50000);
 }
 
+static enum dia_status no_pulses(struct dia_port *port, uint8_t pin, const uint8_t *out, uint32_t n,
+                                 const struct dia_pulse_timing *timing)
+{
+    (void)port;
+    (void)pin;
+    (void)out;
+    (void)n;
+    (void)timing;
+    return DIA_PORT_FAILED;
+}
+
+/* Strips alone cannot send: their error is told once, the others show, and so does the next frame
+ * when they can. */
+static void an_error_of_one_does_not_keep_the_others(void **state)
+{
+    (void)state;
+    set_up();
+    const struct dia_port_ops *right = sim.port.ops;
+    struct dia_port_ops refusing = *right;
+    refusing.pulse_start = no_pulses;
+    sim.port.ops = &refusing;
+    memset(pixels, 40, sizeof pixels);
+    family_draw(&families[3], 0x1234);
+    assert_int_equal(dia_set_show_and_wait(&set), DIA_PORT_FAILED);
+    while (dia_set_poll(&set, NULL) == DIA_BUSY)
+        dia_sim_advance_us(&sim, 20);
+    desk_settle();
+    assert_int_equal(members[0].status, DIA_PORT_FAILED);
+    assert_int_equal(members[STRIPS].status, DIA_OK);
+    assert_true(family_shows(&families[3], board, 0x1234));
+    assert_int_equal(dia_bench_shown(bench, on_bench[0])->frames, 0);
+    assert_int_equal(dia_set_dark(&set), DIA_PORT_FAILED);
+    sim.port.ops = right;
+    assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+    desk_settle();
+    assert_int_equal(members[0].status, DIA_OK);
+    assert_true(dia_bench_shown(bench, on_bench[0])->drive[COUNT - 1][0] != 0);
+    assert_true(family_shows(&families[3], board, 0x1234));
+    desk_clear();
+}
+
+/* Without a limit all of the light is let through, and what is asked for is known all the same:
+ * 5 strips of 40 white pixels of 60 mA, and 1 mA each idle, are 12.2 A; lamps and light come on
+ * top. */
+static void a_supply_may_have_no_limit(void **state)
+{
+    (void)state;
+    set_up();
+    supplies[0].given_ua = DIA_NO_LIMIT;
+    memset(pixels, 255, sizeof pixels);
+    assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+    assert_int_equal(dia_set_share(&set, 0), DIA_SHARE_ONE);
+    assert_in_range(dia_set_asked_ua(&set, 0), 12200000, 12700000);
+    desk_settle();
+    assert_int_equal(dia_bench_shown(bench, on_bench[4])->drive[COUNT - 1][2], 255);
+    desk_clear();
+}
+
 static void what_cannot_be_is_refused(void **state)
 {
     (void)state;
@@ -157,6 +215,7 @@ static void what_cannot_be_is_refused(void **state)
     members[1].driver = NULL;
     assert_int_equal(dia_set_init(&set, supplies, 1, members, 3), DIA_BAD_VALUE);
     assert_int_equal(dia_set_init(&set, supplies, 1, members, 0), DIA_BAD_VALUE);
+    assert_int_equal(dia_set_init(&set, supplies, 0, members, 1), DIA_BAD_VALUE);
     assert_int_equal(dia_strip_init_lane(&other, &group, 1, &dia_ws2812b, pixels[0], bytes[0], 1),
                      DIA_BAD_VALUE); /* taken */
     assert_int_equal(dia_strip_init_lane(&other, &group, 2, &dia_ws2812b, pixels[0], bytes[0], 1),
@@ -170,6 +229,8 @@ int main(void)
         cmocka_unit_test(a_shared_supply_holds_at_every_moment),
         cmocka_unit_test(what_gets_brighter_waits_for_what_gets_darker),
         cmocka_unit_test(who_comes_when_told_comes_seldom),
+        cmocka_unit_test(an_error_of_one_does_not_keep_the_others),
+        cmocka_unit_test(a_supply_may_have_no_limit),
         cmocka_unit_test(what_cannot_be_is_refused),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
