@@ -236,6 +236,80 @@ static void what_cannot_be_set_up_is_refused(void **state)
     dia_bench_free(bench);
 }
 
+/* A pin used twice by one device, or by two that share no bus, select and data; no such part or
+ * supply; too many chips; and more than there is room for. */
+static void devices_that_cannot_be_connected_are_refused(void **state)
+{
+    (void)state;
+    static const uint8_t pins[][3] = {{1, 2, 3}, {4, 4, 5}, {1, 2, 3}, {6, 2, 7}, {8, 9, 1}};
+    struct dia_bench *bench = dia_bench_new();
+    assert_non_null(bench);
+    struct dia_chain_setup strip = {.name = "s", .part = "WS2812B", .pin = 8, .count = 1};
+    struct dia_device_setup setup = {.name = "d", .part = "MAX7219", .pins = pins[0], .count = 1};
+    assert_int_equal(dia_bench_chain(bench, &strip), 0);
+    setup.part = "MAX1";
+    assert_int_equal(dia_bench_matrix(bench, &setup), -1);
+    setup.part = "MAX7219";
+    setup.supply = 1;
+    assert_int_equal(dia_bench_matrix(bench, &setup), -1);
+    setup.supply = -1;
+    assert_int_equal(dia_bench_matrix(bench, &setup), -1);
+    setup.supply = 0;
+    assert_int_equal(dia_bench_matrix(bench, &setup), 0);
+    for (int k = 1; k < 5; k++) {
+        setup.pins = pins[k];
+        if (dia_bench_matrix(bench, &setup) != (k == 3 ? 1 : -1)) /* another on the same clock */
+            fail_msg("pins %d", k);
+    }
+    strip.pin = 3;
+    assert_int_equal(dia_bench_chain(bench, &strip), -1); /* the select of the first */
+    uint8_t own[3];
+    setup.pins = own;
+    int devices = 2;
+    for (; devices < 100; devices++) {
+        own[0] = 1;
+        own[1] = 2;
+        own[2] = (uint8_t)(20 + devices);
+        if (dia_bench_matrix(bench, &setup) < 0)
+            break;
+    }
+    assert_in_range(devices, 8, 64);
+    dia_bench_free(bench);
+}
+
+/* Nothing is said of what is not there. */
+static void what_is_not_there_is_not_asked(void **state)
+{
+    (void)state;
+    static const int numbers[] = {-1, 0, 5};
+    struct dia_chain_fault wrong_end = {.wrong_end = 1};
+    struct dia_shift_fault deaf = {0};
+    struct dia_bench *bench = dia_bench_new();
+    assert_non_null(bench);
+    for (int k = 0; k < 3; k++) {
+        int n = numbers[k];
+        assert_null(dia_bench_shown(bench, n));
+        assert_null(dia_bench_lamps(bench, n));
+        assert_null(dia_bench_cells(bench, n));
+        assert_int_equal(dia_bench_keys(bench, n, 1), -1);
+        assert_int_equal(dia_bench_chain_fault(bench, n, &wrong_end), -1);
+        assert_int_equal(dia_bench_shift_fault(bench, n, &deaf), -1);
+        assert_int_equal(dia_bench_gives_ua(bench, n), 0);
+        assert_int_equal(dia_bench_most_ua(bench, n), 0);
+        dia_bench_expose(bench, n, 0);
+        dia_bench_see(bench, n, 0);
+    }
+    static const uint8_t pins[] = {1, 2, 3};
+    struct dia_device_setup setup = {.name = "d", .part = "MAX7219", .pins = pins, .count = 1};
+    assert_int_equal(dia_bench_matrix(bench, &setup), 0);
+    assert_null(dia_bench_cells(bench, 0)); /* it has lamps, no keys and no faults */
+    assert_non_null(dia_bench_lamps(bench, 0));
+    assert_int_equal(dia_bench_keys(bench, 0, 1), -1);
+    assert_int_equal(dia_bench_shift_fault(bench, 0, &deaf), -1);
+    dia_bench_free(bench);
+    dia_bench_free(NULL);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -245,6 +319,8 @@ int main(void)
         cmocka_unit_test(a_frame_cut_short_leaves_the_rest_as_it_was),
         cmocka_unit_test(a_supply_is_judged_by_what_the_pixels_draw),
         cmocka_unit_test(what_cannot_be_set_up_is_refused),
+        cmocka_unit_test(devices_that_cannot_be_connected_are_refused),
+        cmocka_unit_test(what_is_not_there_is_not_asked),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
