@@ -116,10 +116,14 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];
-        if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0]))
-            continue; /* it shows its text */
+        uint8_t is_it = strcmp(device->name, name) == 0;
+        if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0])) {
+            if (is_it)
+                return dia_host_wrong(wrong, "'%s' shows its text, and no looks", name);
+            continue;
+        }
         names[n++] = device->name;
-        if (strcmp(device->name, name) == 0) {
+        if (is_it) {
             part->is_device = 1;
             part->number = i;
             *count = whole_count(rig, part);

@@ -17,16 +17,24 @@ enum { NEXT = 3, THERE_AND_BACK, PACE, SET, RAISE, LOWER };
 
 /* ---- layers and their names ------------------------------------------------------------------ */
 
-/* "NAME:" at the start of a layer; what follows it. */
-static const char *read_name(const char *text, char name[DIA_RIG_NAME])
+/* "NAME:" at the start of a layer; what follows it, or NULL when it is no name. */
+static const char *read_name(const char *text, char name[DIA_RIG_NAME],
+                             struct dia_diagnostic *wrong)
 {
     size_t n = 0;
     text += strspn(text, " \t");
     while (isalnum((unsigned char)text[n]) || text[n] == '-' || text[n] == '_')
         n++;
+    size_t word = strcspn(text, " \t=(");
     name[0] = 0;
-    if (n == 0 || n >= DIA_RIG_NAME || text[n] != ':')
+    if (text[n] != ':' && (word == 0 || text[word - 1] != ':'))
         return text;
+    if (n == 0 || n >= DIA_RIG_NAME || text[n] != ':') {
+        dia_host_wrong(wrong,
+                       "a name has letters, digits, '-' and '_', at most %d of them; found '%.*s'",
+                       DIA_RIG_NAME - 1, (int)(word < 61 ? word - 1 : 60), text);
+        return NULL;
+    }
     memcpy(name, text, n);
     name[n] = 0;
     return text + n + 1;
@@ -60,7 +68,9 @@ static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *r
     char name[DIA_RIG_NAME];
     uint8_t other;
     struct dia_diagnostic no = {""};
-    const char *rest = read_name(text, name);
+    const char *rest = read_name(text, name, wrong);
+    if (!rest)
+        return DIA_BAD_VALUE;
     if (show->layer_count == DIA_RIG_LAYERS)
         return dia_host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
     if (strcmp(name, "none") == 0)
