@@ -160,14 +160,13 @@ static enum dia_status turned(struct dia_desk *desk, const struct said *said,
 {
     struct dia_rig_device *device = &desk->rig.devices[said->device];
     uint32_t degrees = 0;
-    enum dia_status status = dia_fault_number(said, said->first, 90, 270, &degrees, wrong);
-    if (status == DIA_OK && degrees % 90 != 0)
-        return dia_host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270", said->target);
-    if (status == DIA_OK) {
-        device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
-        wire(device);
-    }
-    return status;
+    if (dia_fault_number(said, said->first, 90, 270, &degrees, wrong) != DIA_OK ||
+        degrees % 90 != 0)
+        return dia_host_wrong(wrong, "fault '%s: turned' takes 90, 180 or 270; found '%s'",
+                              said->target, said->first ? said->first : "nothing");
+    device->wiring.turn = (uint8_t)((device->wiring.turn + degrees / 90) % 4);
+    wire(device);
+    return DIA_OK;
 }
 
 static const struct fault_kind own_faults[] = {

@@ -259,6 +259,9 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
     enum dia_status status = dia_fault_number(said, said->first, 1, device->count, &a, wrong);
     if (status == DIA_OK)
         status = dia_fault_number(said, said->second, 1, device->count, &b, wrong);
+    if (status == DIA_OK && a == b)
+        return dia_host_wrong(wrong, "fault '%s: swapped' takes two chips, such as 1 2",
+                              said->target);
     for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
         uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
         device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);

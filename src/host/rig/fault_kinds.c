@@ -29,8 +29,8 @@ enum dia_status dia_fault_quantity(const struct said *said, enum dia_quantity ki
                                    int64_t to, int64_t *value, struct dia_diagnostic *wrong)
 {
     char text[64], what[80];
-    snprintf(text, sizeof text, "%s %s", said->first ? said->first : "",
-             said->second ? said->second : "");
+    snprintf(text, sizeof text, "%s%s%s", said->first ? said->first : "nothing",
+             said->second ? " " : "", said->second ? said->second : "");
     snprintf(what, sizeof what, "fault '%s: %s'", said->target, said->word);
     return dia_quantity_read(text, kind, from, to, what, value, wrong);
 }
@@ -50,13 +50,19 @@ static enum dia_status share_ppm(const struct said *said, uint32_t *ppm,
 static enum dia_status other_order(struct dia_desk *desk, const struct said *said,
                                    struct dia_diagnostic *wrong)
 {
-    return dia_rig_set_order(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+    if (!said->first)
+        return dia_host_wrong(wrong, "fault '%s: order' takes the order of the bytes, such as RGB",
+                              said->target);
+    return dia_rig_set_order(&desk->rig.lanes[said->lane], said->first, wrong);
 }
 
 static enum dia_status other_chip(struct dia_desk *desk, const struct said *said,
                                   struct dia_diagnostic *wrong)
 {
-    return dia_rig_set_part(&desk->rig.lanes[said->lane], said->first ? said->first : "", wrong);
+    if (!said->first)
+        return dia_host_wrong(
+            wrong, "fault '%s: chip' takes the chip that is there, such as SK6812", said->target);
+    return dia_rig_set_part(&desk->rig.lanes[said->lane], said->first, wrong);
 }
 
 static enum dia_status other_count(struct dia_desk *desk, const struct said *said,
@@ -65,9 +71,8 @@ static enum dia_status other_count(struct dia_desk *desk, const struct said *sai
     struct dia_rig_lane *lane = &desk->rig.lanes[said->lane];
     struct dia_rig_layout *layout = &lane->layout;
     if (layout->shape > DIA_SHAPE_RING || layout->gap_count)
-        return dia_host_wrong(wrong,
-                              "'%s' is not a line or ring without gaps, whose count may be another",
-                              said->target);
+        return dia_host_wrong(
+            wrong, "fault 'count' is for a line or ring without gaps; '%s' is none", said->target);
     enum dia_status status = dia_fault_number(said, said->first, 1, 65535, &lane->count, wrong);
     if (status != DIA_OK)
         return status;
@@ -126,13 +131,19 @@ static enum dia_status grid_wiring(struct dia_desk *desk, const struct said *sai
             return DIA_OK;
         }
     }
-    return dia_host_wrong(wrong, "fault '%s: %s' takes what the grid's key takes; found '%s'",
-                          said->target, said->word, said->first ? said->first : "nothing");
+    return dia_host_wrong(wrong, "fault '%s: %s' takes %s; found '%s'", said->target, said->word,
+                          said->word[0] == 'c' ? "top-left, top-right, bottom-left or bottom-right"
+                          : said->word[0] == 'r' ? "rows or columns"
+                                                 : "yes or no",
+                          said->first ? said->first : "nothing");
 }
 
 static enum dia_status dead(struct dia_desk *desk, const struct said *said,
                             struct dia_diagnostic *wrong)
 {
+    if (desk->rig.lanes[said->lane].count == 1)
+        return dia_host_wrong(wrong, "'%s' has one pixel; '%s: wrong-end' keeps it dark",
+                              said->target, said->target);
     return dia_fault_number(said, said->first, 1, desk->rig.lanes[said->lane].count - 1,
                             &desk->lanes[said->lane].chain.dead, wrong);
 }
