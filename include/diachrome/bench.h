@@ -217,7 +217,7 @@ const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain
 /* Light of the channels r g b w of a drive, linear, 65535 is full. */
 void dia_drive_light(const uint8_t drive[4], enum dia_scale scale, uint16_t light[4]);
 
-/* What a supply gives now, and the most it ever gave, microamperes. */
+/* What a supply gives now, and the most it ever gave, microamperes; 0 of one that is not there. */
 uint64_t dia_bench_gives_ua(const struct dia_bench *bench, int supply);
 uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
 

@@ -283,12 +283,12 @@ const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain
 
 uint64_t dia_bench_gives_ua(const struct dia_bench *bench, int supply)
 {
-    return bench->supplies[supply - 1].gives_ua;
+    return supply > 0 && supply <= bench->supply_count ? bench->supplies[supply - 1].gives_ua : 0;
 }
 
 uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply)
 {
-    return bench->supplies[supply - 1].most_ua;
+    return supply > 0 && supply <= bench->supply_count ? bench->supplies[supply - 1].most_ua : 0;
 }
 
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)
