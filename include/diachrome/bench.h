@@ -243,7 +243,7 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 
-/* And what somebody else has to complain about, such as the controller; copied. */
+/* Adds a finding of something else on the desk, such as the controller. It is copied. */
 void dia_bench_complain(struct dia_bench *bench, const struct dia_finding *finding);
 
 DIA_END

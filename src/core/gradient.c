@@ -77,7 +77,7 @@ static struct dia_rgb put_together(const uint16_t part[3], uint8_t mix)
     for (uint8_t c = 0; c < 3; c++) {
         uint32_t square = (uint32_t)part[c] * part[c] >> 15;
         cube[c] = square * part[c] >> 15;
-        cube[c] = cube[c] < 32768u ? cube[c] : 32768u; /* in linear light nobody looks at it */
+        cube[c] = cube[c] < 32768u ? cube[c] : 32768u; /* of OKLab: never more */
     }
     for (uint8_t c = 0; c < 3; c++)
         light[c] = mix == DIA_MIX_LIGHT ? part[c] : light_of(cube, c);

@@ -245,7 +245,7 @@ static void write_device(struct choices *c, uint32_t k)
 static void write_faults(struct choices *c, uint32_t lanes, uint32_t devices)
 {
     static const char *const of_lanes[] = {"order RGB", "count 90",    "reversed",
-                                           "dead 0",    "wrong-end",   "weak 1 %",
+                                           "dead 1",    "wrong-end",   "weak 1 %",
                                            "noise 5 %", "chip SK6812", "serpentine no"};
     static const char *const of_devices[] = {
         "noise 1 %",  "reversed",     "turned 90",   "mirrored",  "stuck 1A high",
