@@ -7,8 +7,8 @@
 
 /* Dim colours on 32 pixels with a clock line: the 5-bit level keeps what 8 bits would lose. */
 #define COUNT 32
-#define CLOCK 13
-#define DATA  11
+#define CLOCK 18
+#define DATA  19
 
 int main(void)
 {

@@ -17,12 +17,12 @@ static uint32_t timer(void *nothing)
 int main(void)
 {
     static struct dia_sim sim; /* on a controller: a port and a timer of its own */
-    struct dia_digits_setup setup = {.segment_pin = {10, 11, 12, 13, 14, 15, 16, 17},
+    struct dia_digits_setup setup = {.segment_pin = {30, 31, 32, 33, 34, 35, 36, 37},
                                      .common_pin = {20, 21, 22, 23},
                                      .digits = 4,
                                      .inverted = 1,
                                      .turn_us = dia_digits_turn_us(250000, 4, 0)}; /* 250 Hz */
-    static const uint8_t pins[16] = {10, 11, 12, 13, 14, 15, 16, 17, 20, 21, 22, 23};
+    static const uint8_t pins[16] = {30, 31, 32, 33, 34, 35, 36, 37, 20, 21, 22, 23};
     struct dia_device_setup desk = {
         .name = "tide", .part = "digits", .pins = pins, .count = 4, .options = DIA_DIGITS_INVERTED};
     struct dia_bench *bench = dia_bench_new(); /* what lies on the desk */

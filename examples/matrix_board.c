@@ -5,9 +5,9 @@
 #include <diachrome/diachrome.h>
 #include <diachrome/sim.h>
 
-/* A wave of dots over four modules of 8 x 8; only rows that change are sent. */
-#define CHIPS 4
-enum { DIN = 10, CLK, CS };
+/* A wave of dots over five modules of 8 x 8; only rows that change are sent. */
+#define CHIPS 5
+enum { DIN = 20, CLK, CS };
 
 int main(void)
 {

@@ -489,7 +489,7 @@ static void preview_prints_one_moment(void **state)
 {
     (void)state;
     assert_int_equal(run("$D preview demo/quay.rig.yaml --look hue-sweep --from 4s --frames 1"), 0);
-    says("Petrel Quay  hue-sweep at 4.00 s\n\n  handrail  120 x WS2812B\n");
+    says("Petrel Quay  hue-sweep at 4.00 s\n\n  handrail  144 x WS2812B\n");
     says("_| |_  |_|       | |_| | | |_    Wind SW 4, sea calm\n"); /* dEP 14.05 */
     assert_null(strchr(output, '\033'));
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n")) {

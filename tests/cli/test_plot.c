@@ -91,9 +91,9 @@ static const struct {
     {"--signal sine --out x.gif", "the name must end in .png"},
     {"demo/quay.rig.yaml --signal sine", "--signal needs no rig"},
     {"demo/quay.rig.yaml --look water", "say what to plot: '--element NAME[N]'"},
-    {"demo/quay.rig.yaml --look water --element 'handrail'", "write handrail[0] to handrail[119]"},
-    {"demo/quay.rig.yaml --look water --element 'handrail[120]'",
-     "write handrail[0] to handrail[119]"},
+    {"demo/quay.rig.yaml --look water --element 'handrail'", "write handrail[0] to handrail[143]"},
+    {"demo/quay.rig.yaml --look water --element 'handrail[144]'",
+     "write handrail[0] to handrail[143]"},
     {"demo/quay.rig.yaml --look water --element 'buoy[1]'", "did you mean 'buoys'?"},
 };
 

@@ -10,14 +10,14 @@ static const struct {
      * level and 8 bits about 18 of 255 at level 1 of 31 */
     {"clocked_wall", "at level 1 of 31\n"},
     /* in frame 15 column 0 shows wave[15 % 8], and so on: heights 1 3 5 6 5 3 1 0 */
-    {"matrix_board", "................................\n"
-                     "...O.......O.......O.......O....\n"
-                     "..O.O.....O.O.....O.O.....O.O...\n"
-                     "................................\n"
-                     ".O...O...O...O...O...O...O...O..\n"
-                     "................................\n"
-                     "O.....O.O.....O.O.....O.O.....O.\n"
-                     ".......O.......O.......O.......O\n"},
+    {"matrix_board", "........................................\n"
+                     "...O.......O.......O.......O.......O....\n"
+                     "..O.O.....O.O.....O.O.....O.O.....O.O...\n"
+                     "........................................\n"
+                     ".O...O...O...O...O...O...O...O...O...O..\n"
+                     "........................................\n"
+                     "O.....O.O.....O.O.....O.O.....O.O.....O.\n"
+                     ".......O.......O.......O.......O.......O\n"},
     /* 20 shows 50 ms apart are 20 frames; the bytes are those typed */
     {"one_pixel", "20 frames shown; pixel 3 is 200 80 0, pixel 4 is 0 0 40\n"},
     {"shared_bus", "arrivals: 64 of 128 dots lit\ndepartures: 32 of 128 dots lit\n"},
@@ -68,10 +68,10 @@ static const struct {
                    "keys 09, lamps O..O....\n"
                    "keys 80, lamps .......O\n"},
     {"character_display", "Petrel Quay     |\nsea ~ calm      |\n"},
-    /* 4 * 59, 4 * 23 and 4 * 6; 60 pixels take 1.8 ms, and 50 us to latch */
     /* 72 pixels of 60 mA and 1 mA idle, an eighth of 128 dots of 20 mA, the light of the display:
      * 4392 + 320 + 20; of 1900 the idle and the displays leave 1488 for 4320 */
     {"shared_supply", "4732 mA asked for, the strip dimmed to 34 %; done\n"},
+    /* 4 * 59, 4 * 23 and 4 * 6, of the last pixels */
     {"parallel_lanes", "lane 0 ends in red 236, green 0, blue 0\n"
                        "lane 1 ends in red 0, green 92, blue 0\n"
                        "lane 2 ends in red 0, green 0, blue 24\n"

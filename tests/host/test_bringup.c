@@ -18,7 +18,7 @@ static int bench_answers(void *self, const struct dia_question *question)
     return (int)question->bench_says;
 }
 
-#define FOLD "fold: { pitch: 16.7 mm, gap: 260 mm }"
+#define FOLD "fold: { pitch: 13.9 mm, gap: 260 mm }"
 
 /* A copy of the demo with its handrail in a line, which can be the wrong way round, and one thing
  * in it changed. */
@@ -88,10 +88,10 @@ static const struct {
 } faults[] = {
     {"handrail: order RGB", "its bytes are in the order RGB, not GRB", 1},
     {"handrail: order BRG", "its bytes are in the order BRG, not GRB", 1},
-    {"handrail: count 7", "it has 7 pixels, not 120", 1},
-    {"handrail: count 119", "it has 119 pixels, not 120", 1},
-    {"handrail: count 121", "it has 121 pixels, not 120", 1},
-    {"handrail: count 144", "it has 144 pixels, not 120", 1},
+    {"handrail: count 7", "it has 7 pixels, not 144", 1},
+    {"handrail: count 143", "it has 143 pixels, not 144", 1},
+    {"handrail: count 145", "it has 145 pixels, not 144", 1},
+    {"handrail: count 150", "it has 150 pixels, not 144", 1},
     {"handrail: dead 1", "pixel 1 is dead", 0},
     {"handrail: dead 77", "pixel 77 is dead", 0},
     {"handrail: wrong-end", "no data comes in at its first pixel", 0},
@@ -241,7 +241,7 @@ static void a_missing_level_shifter_is_told_from_noise(void **state)
     assert_int_equal(dia_rig_edit(COPY, cause->edits, cause->edit_count, &wrong), DIA_OK);
     mends("weak");
     char *text = read_file(COPY, NULL);
-    assert_non_null(strstr(text, "    shifter: 5 V\n    pin: 6\n"));
+    assert_non_null(strstr(text, "    shifter: 5 V\n    pin: 3\n"));
     free(text);
 }
 
@@ -266,9 +266,8 @@ static void a_written_file_keeps_its_comments_and_layout(void **state)
     assert_non_null(strstr(after, "grid: { runs: columns, columns: 16, rows: 8"));
     assert_non_null(strstr(after, "corner: bottom-left, serpentine: no }"));
     assert_non_null(strstr(after, "b: 25, c: 22, d: 23, e: 24, f: 21,"));
-    assert_non_null(strstr(after,
-                           "  board:                     # departures: four modules of 8 x 8 "
-                           "dots\n    turn: 90\n    chip: MAX7219\n"));
+    assert_non_null(strstr(after, "  board:                     # departures: six modules of 8 x 8 "
+                                  "dots\n    turn: 90\n    chip: MAX7219\n"));
     /* two keys came in: a line of 13 bytes and 15 in brackets; GRB to RGB, yes to no */
     assert_int_equal(strlen(after), strlen(before) + 13 + 15 - 1);
     free(before);
@@ -350,8 +349,8 @@ static const struct {
     {"rail: dead 3", "there is no lane, device or supply 'rail'"},
     {"handrail: ded 3", "unknown fault 'ded'; did you mean 'dead'?"},
     {"handrail:", "fault 'handrail:' does not say what is wrong"},
-    {"handrail: dead", "takes a number 1 to 119; found 'nothing'"},
-    {"handrail: dead 120", "takes a number 1 to 119; found '120'"},
+    {"handrail: dead", "takes a number 1 to 143; found 'nothing'"},
+    {"handrail: dead 144", "takes a number 1 to 143; found '144'"},
     {"handrail: order RGX", "takes the letters R G B, each once"},
     {"handrail: chip APA102", "there is no such chip 'APA102' in place of WS2812B"},
     {"handrail: corner top-left", "'handrail' is no grid"},
@@ -361,7 +360,7 @@ static const struct {
     {"waves: serpentine 1", "takes yes or no; found '1'"},
     {"waves: count 5", "fault 'count' is for a line or ring without gaps; 'waves' is none"},
     {"handrail: reversed", "'handrail' is no line or ring"},
-    {"handrail: dead x", "takes a number 1 to 119; found 'x'"},
+    {"handrail: dead x", "takes a number 1 to 143; found 'x'"},
     {"handrail: order", "takes the order of the bytes, such as RGB"},
     {"handrail: chip", "takes the chip that is there, such as SK6812"},
     {"handrail: noise", "such as 30 %; found 'nothing'"},

@@ -73,7 +73,7 @@ static void presses_become_what_layers_do(void **state)
     dia_show_free(&show);
 }
 
-/* By hand: an element each 50 ms, 120 on the handrail and 24 buoys, so 5999 ms there. The buoys
+/* By hand: an element each 50 ms, 72 on each side of the handrail and 24 buoys. The buoys
  * rest while the handrail goes on, and go out with its last 24. Pressed at 1 s and at 20 s. */
 static void what_went_there_comes_back(void **state)
 {
@@ -85,8 +85,8 @@ static void what_went_there_comes_back(void **state)
     static const struct {
         uint32_t ms, pixels, lamps;
     } by_hand[] = {{980, 0, 0},     {1000, 2, 1},     {1549, 22, 11},   {3000, 82, 24},
-                   {7000, 120, 24}, {20000, 120, 24}, {20500, 100, 24}, {22000, 40, 20},
-                   {22998, 2, 1},   {22999, 0, 0},    {60000, 0, 0}};
+                   {7000, 144, 24}, {20000, 144, 24}, {20500, 124, 24}, {22600, 40, 20},
+                   {23598, 2, 1},   {23599, 0, 0},    {60000, 0, 0}};
     static struct dia_show show;
     uint32_t buoys = 0;
     lines(&show, there_and_back);
@@ -98,7 +98,7 @@ static void what_went_there_comes_back(void **state)
         uint32_t pixels = 0, lamps = 0;
         assert_int_equal(dia_show_play(&show, player, by_hand[k].ms, 2 * k, NULL), DIA_OK);
         assert_int_equal(dia_show_play(&show, player, by_hand[k].ms, 2 * k + 1, NULL), DIA_OK);
-        for (uint32_t i = 0; i < 120; i++)
+        for (uint32_t i = 0; i < 144; i++)
             pixels += dia_player_seen(player, 0, i).r != 0;
         for (uint32_t i = 0; i < 24; i++)
             lamps += dia_player_lamp(player, buoys, i) != 0;
@@ -220,8 +220,8 @@ static void a_picture_is_drawn_on_the_wall(void **state)
         const char *line, *says;
     } bad[] = {{"layer draw sprite many.png", "at most 255 colours"},
                {"layer draw sprite wide.png", "at most 32 by 32 pixels; this has 33 by 1"},
-               {"layer drift on handrail[120]", "write handrail[0-119], a part of that, or one as"},
-               {"layer drift on handrail[5-]", "write handrail[0-119]"},
+               {"layer drift on handrail[144]", "write handrail[0-143], a part of that, or one as"},
+               {"layer drift on handrail[5-]", "write handrail[0-143]"},
                {"layer drift from 1s from 2s", "'from' is here twice"},
                {"layer draw sprite none.png", "none.png: cannot be read: No such file"},
                {"layer draw sprite a.show", "a.show: is no PNG"},
@@ -239,8 +239,8 @@ static void a_picture_is_drawn_on_the_wall(void **state)
     dia_show_free(&show);
 }
 
-/* On the handrail, 60 pixels there and back 16.7 mm apart, and on the buoys, 24 of 41 mm: 5 pixels
- * are 83.5 and 205 mm, a tenth of the length 100.2 and 98.4 mm, half of it a second 501 and 492
+/* On the handrail, 72 pixels there and back 13.9 mm apart, and on the buoys, 24 of 41 mm: 5 pixels
+ * are 69.5 and 205 mm, a tenth of the length 100.1 and 98.4 mm, half of it a second 500.4 and 492
  * mm/s. */
 static void lengths_may_be_those_of_where_a_layer_is(void **state)
 {
@@ -253,9 +253,9 @@ static void lengths_may_be_those_of_where_a_layer_is(void **state)
     lines(&show, line);
     dia_rig_lie(&rig, &rig.lanes[0], &lying);
     dia_rig_layer_values(&show.layers[0], &lying.surface, &values);
-    assert_int_equal(values.pulse.head_um, 83500);
-    assert_int_equal(values.pulse.tail_um, 100200);
-    assert_int_equal(values.pulse.speed_um_s, 501000);
+    assert_int_equal(values.pulse.head_um, 69500);
+    assert_int_equal(values.pulse.tail_um, 100080);
+    assert_int_equal(values.pulse.speed_um_s, 500400);
     for (uint32_t i = 0; i < rig.device_count; i++) {
         if (strcmp(rig.devices[i].name, "buoys") != 0)
             continue;
@@ -451,9 +451,9 @@ static const struct {
      "a name has letters, digits, '-' and '_', at most 31 of them; found 'a.b'"},
     {"layer abcdefghijklmnopqrstuvwxyzabcdef: water", "at most 31 of them; found 'abc"},
     {"layer : water", "found ''"},
-    {"layer water on handrail[x]", "'handrail' has elements 0 to 119"},
-    {"layer water on handrail[7]x", "'handrail' has elements 0 to 119"},
-    {"layer water on handrail[9-3]", "'handrail' has elements 0 to 119"},
+    {"layer water on handrail[x]", "'handrail' has elements 0 to 143"},
+    {"layer water on handrail[7]x", "'handrail' has elements 0 to 143"},
+    {"layer water on handrail[9-3]", "'handrail' has elements 0 to 143"},
     {"layer water on tide", "'tide' shows its text, and no looks"},
     {"layer water on keeper", "'keeper' shows its text, and no looks"},
     {"layer water along", "'along' needs a value behind it"},
@@ -483,11 +483,11 @@ static void each_mistake_is_told(void **state)
     assert_int_equal(show.cue_count, cues);
     assert_int_equal(show.knob_count, knobs);
     assert_int_equal(show.press_count, 5);
-    /* joined to the lamps of the buoys, 41 mm apart, the line keeps the 16.7 mm of the handrail */
+    /* joined to the lamps of the buoys, 41 mm apart, the line keeps the 13.9 mm of the handrail */
     assert_int_equal(dia_show_line(&show, &rig, "layer wipe on handrail[0-9]+buoys", &wrong),
                      DIA_OK);
     const struct dia_rig_layer *joined = &show.layers[show.layer_count - 1];
-    assert_int_equal(joined->part[1].pitch_um, 16700);
+    assert_int_equal(joined->part[1].pitch_um, 13900);
     assert_int_equal(joined->part[1].offset, 10);
     assert_int_equal(joined->part[1].all, 34);
     /* and one of 34 elements with 100 m between them is longer than 2^31 um */
