@@ -54,10 +54,10 @@ struct dia_chain_setup {
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup);
 
 /*
- * Drivers of lamps and cells, as they lie on the desk: what each family takes is said with its
- * function. Pins are given by role; DIA_NO_PIN where a role has none (it then rests low, a select
- * or an enable as if it were always right). Clock and data of matrix drivers and shift registers,
- * and both wires of I2C, may have several devices on them: a bus.
+ * Devices with lamps or cells, as they lie on the desk. What each family takes stands beside its
+ * function. Pins are given by role; DIA_NO_PIN where a role has none (it then rests low; a
+ * select or an enable counts as wired to be active). Clock and data of matrix drivers and shift
+ * registers, and both wires of I2C, may have several devices on them: a bus.
  */
 struct dia_device_setup {
     const char *name;

@@ -9,9 +9,9 @@
 DIA_BEGIN
 
 /*
- * Bring-up: the first lighting of a rig, device by device. It lights something, asks what is to be
- * seen, narrows down, and ends with the cause, the evidence, and what to change in the rig file or
- * the wiring. What it has found out counts for the questions after it.
+ * Bring-up: the first lighting of a rig, device by device. It lights something, asks what you
+ * see, narrows down, and ends with the cause, the evidence, and what to change in the rig file or
+ * the wiring. Later questions make use of what it has found.
  *
  * Cost: a question plays a few frames on the bench: milliseconds of a desktop's time for some
  * hundred pixels.

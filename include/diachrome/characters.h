@@ -36,7 +36,7 @@ DIA_BEGIN
  * Context: as driver.h says.
  */
 
-/* What such a chip stands; sources in src/wire/characters_parts.c. */
+/* Limits of such a chip; their sources are in src/wire/characters_parts.c. */
 struct dia_characters_part {
     char name[16];
     char source[96];

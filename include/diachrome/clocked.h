@@ -57,8 +57,8 @@ enum dia_status dia_clocked_start(struct dia_clocked *line, const uint8_t *bytes
 enum dia_status dia_clocked_start_whole(struct dia_clocked *line, const uint8_t *bytes, uint32_t n);
 
 /* Goes on with the frame. DIA_BUSY until it shows and the next may start, then DIA_OK and the
- * bytes are the caller's again. Between two calls the clock may rest, which no part minds but
- * the WS2801; that gets its frame in one piece. */
+ * bytes are the caller's again. Between two calls the clock may rest. Only
+ * the WS2801 would take that for the end of the frame, so its frame is sent in one piece. */
 enum dia_status dia_clocked_poll(struct dia_clocked *line);
 
 /* As of dia_onewire. */

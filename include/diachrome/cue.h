@@ -42,8 +42,8 @@ enum dia_act {
     DIA_ACT_TOGGLE, /* they stop if they have begun, else begin */
     DIA_ACT_NEXT, /* the next of them begins and the one before it stops; the first is on at first.
                      value 1: none of them is one more, before the first */
-    DIA_ACT_THERE_AND_BACK, /* they begin and rest over_ms later; the next time their looks go back
-                               the way they came, and at its beginning they end */
+    DIA_ACT_THERE_AND_BACK, /* they begin, and rest after over_ms; the next event sends their looks
+                               back the way they came, and at the start of it they end */
     DIA_ACT_PACE, /* their looks go faster or slower or backwards, without a jump: value 256 is as
                      they are, 0 rests */
     DIA_ACT_SET,  /* a knob goes to the value */

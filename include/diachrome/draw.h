@@ -13,7 +13,7 @@
 DIA_BEGIN
 
 /*
- * Drawings: figures on a surface, whatever way its elements lie. Places are micrometres from its
+ * Drawings: figures on a surface of any shape. Places are micrometres from its
  * upper left corner, x to the right and y down; the leftmost and the topmost elements lie half a
  * pitch inside.
  *
@@ -28,7 +28,8 @@ DIA_BEGIN
  * (see layer.h) it is rendered by dia_drawing_render.
  *
  * An element is lit by the part of it that is covered, in linear light: what moves glides, and
- * keeps its light on the way. On lamps that are on or off set `hard`: an element is covered or not.
+ * keeps its light on the way. On lamps that are on or off set `hard`: an element is then lit fully
+ * or not at all.
  *
  * Cost: of a straight line only the elements that a figure reaches over, of all else every element
  * for every figure; a polygon with its edges, with a root for each. 1.2 KB of stack on an
@@ -63,8 +64,8 @@ struct dia_figure {
     struct dia_point at, to; /* within 500 m */
     int32_t size_um;         /* radius of a disc, edge of a sprite's cell (0: a pitch) */
     int32_t width_um;        /* of a line or an outline; 0: a pitch */
-    int32_t soft_um; /* an edge from all to nothing, half of it outside; in whole pitches, one and
-                        more */
+    int32_t soft_um; /* how wide the edge fades out, half of it outside: rounded to whole pitches,
+                        one at least */
     const struct dia_point *corners; /* of a polygon, 3..DIA_CORNERS_MAX */
     uint8_t corner_count;
     const struct dia_sprite *sprite;

@@ -9,7 +9,7 @@
 DIA_BEGIN
 
 /*
- * Faults of a simulated desk: what is other than the rig says, or broken. Written as
+ * Faults of a simulated desk: what is broken, or connected otherwise than the rig says. Written as
  * "TARGET: WHAT", such as "handrail: dead 17"; docs/faults.md has all of them.
  *
  * Cost: one pass over the text; microseconds.
@@ -17,7 +17,7 @@ DIA_BEGIN
  */
 #define DIA_DESK_FAULTS DIA_RIG_FAULTS
 
-/* What cannot be said by another rig. */
+/* Faults that no other rig file could describe. */
 struct dia_desk_lane {
     struct dia_chain_fault chain;
     uint32_t noise_ppm;

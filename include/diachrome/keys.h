@@ -28,8 +28,8 @@ DIA_BEGIN
 #define DIA_KEYS 8
 
 enum dia_key_kind {
-    DIA_KEY_DOWN,   /* closed, and has stayed so */
-    DIA_KEY_UP,     /* open again */
+    DIA_KEY_DOWN,   /* has been closed for bounce_ms */
+    DIA_KEY_UP,     /* has been open again for bounce_ms */
     DIA_KEY_SHORT,  /* was pressed for less than long_ms, and no second time soon after */
     DIA_KEY_DOUBLE, /* pressed again within double_ms of having been let go */
     DIA_KEY_LONG,   /* has been held for long_ms */

@@ -28,7 +28,7 @@ DIA_BEGIN
  * Context: any; threads may work at once on objects of their own.
  */
 
-/* How a layer goes with what is below it. All work on sRGB codes, channel by channel. */
+/* How a layer is combined with what is below it. All work on sRGB codes, channel by channel. */
 enum dia_blend {
     DIA_BLEND_OVER,     /* hides it */
     DIA_BLEND_ADD,      /* the sum, at most full */

@@ -32,8 +32,9 @@ DIA_BEGIN
 
 /*
  * Colours for looks that go through several, mixed in linear light. Value 0 is the first, 65535 the
- * last, the others at even distances between; or where `placed`, each at a place of its own, which
- * rise, and before the first and behind the last is that.
+ * last, the others at even distances between. If `placed` is 1 each has a place of its own, and
+ * these rise; values before the first place show the first colour, those behind the last place the
+ * last.
  */
 #define DIA_PALETTE_MAX 16
 struct dia_palette {
@@ -44,9 +45,9 @@ struct dia_palette {
 };
 struct dia_rgb dia_palette_at(const struct dia_palette *palette, uint16_t value);
 
-/* The stops of a gradient (gradient.h) at their places. Of one that is even to the eye there are
- * more between, DIA_PALETTE_MAX in all, always in the middle of what is longest: between those it
- * is mixed in linear light. */
+/* The stops of a gradient (gradient.h) at their places. A gradient
+ * that is even to the eye gets more of them, DIA_PALETTE_MAX in all, each in the middle of the
+ * longest stretch: a palette itself mixes in linear light. */
 void dia_palette_of(struct dia_palette *palette, const struct dia_gradient *gradient);
 
 /* ---- steady: every element one colour ---------------------------------------------------- */

@@ -31,7 +31,7 @@ DIA_BEGIN
  * Context: as driver.h says.
  */
 
-/* What such a chip stands; sources in src/wire/matrix_parts.c. */
+/* Limits of such a chip; their sources are in src/wire/matrix_parts.c. */
 struct dia_matrix_part {
     char name[16];
     char source[96];

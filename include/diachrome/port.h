@@ -19,7 +19,7 @@ DIA_BEGIN
  *
  * Cost: each says its own; what waits says for how long.
  * Context: what may come from an interrupt, in the middle of any other call of the port, are the
- *          ticks of shift registers and of digits. What they use must stand that:
+ *          ticks of shift registers and of digits. What they use must allow for that:
  *            now_us, wait_ns      at any time
  *            pin_write            at any time; writes of other pins may not undo it, nor it them
  *            spi_start, spi_poll  on a bus that nobody else sends on: their own, or one claimed

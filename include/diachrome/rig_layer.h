@@ -65,7 +65,7 @@ struct dia_rig_layer {
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
     struct dia_rig_sprite
         sprite;    /* its upper left corner at x, y of `draw`, its pixels a `width` */
-    uint8_t rests; /* 1: on each part its look rests at the end of its way (see dia_look) */
+    uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
     uint32_t parts;       /* 0: on everything */
@@ -99,7 +99,7 @@ uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_la
 enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setting,
                                   struct dia_diagnostic *wrong);
 
-/* The parameter is what its value says, and no more in px or parts. */
+/* The parameter keeps its value, and is no longer in px or parts. */
 void dia_rig_layer_fix(struct dia_rig_layer *layer, const struct dia_param *param);
 
 /* The values of the look on a surface. */

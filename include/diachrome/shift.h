@@ -40,16 +40,16 @@ DIA_BEGIN
  * Context: as driver.h says.
  */
 
-/* What such a chip stands; sources in src/wire/shift_parts.c. */
+/* Limits of such a chip; their sources are in src/wire/shift_parts.c. */
 struct dia_shift_part {
     char name[16];
     char source[96];
     uint32_t max_hz;        /* of the clock, at 4.5 V */
     uint16_t set_up_ns;     /* data before the rising clock */
     uint16_t pulse_ns;      /* clock and latch are high at least so long */
-    uint16_t output_ua;     /* an output keeps its levels up to so much */
-    uint16_t output_max_ma; /* and stands so much */
-    uint16_t chip_max_ma;   /* all its outputs together */
+    uint16_t output_ua;     /* of an output, up to which its levels are right */
+    uint16_t output_max_ma; /* of an output, above which it breaks */
+    uint16_t chip_max_ma;   /* of all its outputs together, above which it breaks */
     uint16_t supply_min_mv, supply_max_mv;
     uint16_t input_high_permille; /* of the supply, or */
     uint16_t input_high_mv;       /* where it does not depend on it */

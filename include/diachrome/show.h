@@ -30,7 +30,7 @@ DIA_BEGIN
 
 /* Keys are numbered through all devices: DIA_KEYS of device 0, those of device 1, ..., and the
  * buttons of the rig behind them, from DIA_SHOW_BUTTONS on. Where a rig has neither, those of
- * device 0 stand for keys on the desk of whoever watches. */
+ * device 0 stand for keys of the desk at which it is watched. */
 #define DIA_SHOW_BUTTONS (DIA_RIG_DEVICES * DIA_KEYS)
 struct dia_show_press {
     uint32_t ms, for_ms; /* when it goes down, and how long it stays so */
@@ -81,8 +81,8 @@ void dia_show_free(struct dia_show *show);
 enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, const char *line,
                               struct dia_diagnostic *wrong);
 
-/* The lines of a file; those that begin with a space go on with the one before, # begins what is
- * for people. Diagnostics begin with file:line. */
+/* The lines of a file; a line that begins with a space continues the one before, # begins a
+ * comment. Diagnostics begin with file:line. */
 enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
                               struct dia_diagnostic *wrong);
 

@@ -23,9 +23,10 @@ struct dia_wave {
     uint8_t axis;       /* enum dia_axis it runs along */
     int32_t length_um;  /* of a wave; 0: as long as the surface */
     int32_t speed_um_s; /* -1000000000..1000000000; positive moves away from the start */
-    uint32_t period_ms; /* it rises and falls everywhere at once besides; 0: it does not */
-    dia_share duty;     /* of a pulse */
-    dia_share low;      /* the level at a trough; at a crest it is full */
+    uint32_t
+        period_ms;  /* besides, all of it rises and falls together in this time; 0: it does not */
+    dia_share duty; /* of a pulse */
+    dia_share low;  /* the level at a trough; at a crest it is full */
 };
 
 /* A sine as long as the surface, at rest, from dark to full. */
