@@ -82,7 +82,8 @@ struct dia_ring {
     int32_t diameter_um; /* through the middle of the elements */
     uint8_t reversed;    /* 1: on anticlockwise */
 };
-/* DIA_BAD_VALUE when there are no elements, or the diameter is not 1 um to 600 m. */
+/* DIA_BAD_VALUE when there are no elements, the diameter is not 1 um to 600 m, or elements would be
+ * less than 1 um apart. */
 enum dia_status dia_surface_ring(struct dia_surface *surface, const struct dia_ring *ring,
                                  uint32_t count);
 
@@ -96,6 +97,8 @@ enum dia_status dia_surface_fold(struct dia_surface *surface, const struct dia_f
                                  uint32_t count, int32_t pitch_um);
 
 /* ---- grid ------------------------------------------------------------------------------------ */
+/* DIA_BAD_VALUE when there are no elements or more than 65535, the pitch is not 1 um to 16 m, or
+ * width and height together are more than 2147 m. */
 enum dia_status dia_surface_grid(struct dia_surface *surface, const struct dia_grid *grid,
                                  int32_t pitch_um);
 

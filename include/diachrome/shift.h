@@ -95,7 +95,7 @@ struct dia_shift {
  * All dark. levels has DIA_SHIFT_LEVELS(chips) and is cleared; memory has DIA_SHIFT_BYTES.
  * DIA_BAD_VALUE: chips is not 1..DIA_SHIFT_MOST, depth not 1..8, unit_us is 0 or the longest
  * slice more than 65535 us, there is no such pin, the clock is 0 or faster than the part stands,
- * or a slice of one unit is shorter than the bits take by SPI. DIA_UNSUPPORTED: the port lacks
+ * or a unit is less than 2 us longer than the bits take by SPI. DIA_UNSUPPORTED: the port lacks
  * what is needed. Nothing is changed then.
  */
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,

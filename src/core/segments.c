@@ -68,7 +68,7 @@ uint16_t dia_segments_text(const char *text, uint8_t *out, uint16_t count)
     memset(out, 0, count);
     for (; *text; text++) {
         uint8_t segments = dia_segments_of(*text);
-        if (*text == '.' && at > 0 && at <= count && !(out[at - 1] & 128))
+        if (*text == '.' && at > 0 && left == 0 && !(out[at - 1] & 128))
             out[at - 1] |= 128;
         else if (at < count)
             out[at++] = segments;

@@ -15,7 +15,8 @@ static enum dia_status pins_init(struct dia_characters *c)
 {
     const DIA_ROM struct dia_port_ops *ops = c->driver.port->ops;
     const struct dia_characters_setup *s = &c->setup;
-    if (!ops->wait_ns || (s->rw_pin != DIA_NO_PIN && (!ops->pin_read || !ops->pin_release)))
+    if (!ops->pin_write || !ops->wait_ns ||
+        (s->rw_pin != DIA_NO_PIN && (!ops->pin_read || !ops->pin_release)))
         return DIA_UNSUPPORTED;
     enum dia_status status = ops->pin_write(c->driver.port, s->e_pin, 0);
     if (status == DIA_OK)

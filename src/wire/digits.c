@@ -247,7 +247,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
 enum dia_status dia_digits_init(struct dia_digits *digits, struct dia_port *port,
                                 const struct dia_digits_setup *setup, uint8_t *segments)
 {
-    if (!port->ops->wait_ns)
+    if (!port->ops->wait_ns || !port->ops->pin_write)
         return DIA_UNSUPPORTED;
     if (!is_right(setup))
         return DIA_BAD_VALUE;

@@ -243,7 +243,8 @@ enum dia_status dia_matrix_init(struct dia_matrix *matrix, struct dia_port *port
                                 uint8_t select_pin, uint32_t clock_hz, uint8_t *rows,
                                 uint8_t *memory, uint16_t chips)
 {
-    if (!port->ops->spi_start || !port->ops->spi_poll || !port->ops->wait_ns)
+    if (!port->ops->spi_start || !port->ops->spi_poll || !port->ops->wait_ns ||
+        !port->ops->pin_write)
         return DIA_UNSUPPORTED;
     if (chips == 0 || chips > DIA_MATRIX_MOST || clock_hz == 0 || clock_hz > part->max_hz)
         return DIA_BAD_VALUE;

@@ -320,7 +320,7 @@ enum dia_status dia_panel_init(struct dia_panel *panel, struct dia_port *port,
                                uint8_t clock_pin, uint8_t dio_pin, uint8_t *drawing)
 {
     const DIA_ROM struct dia_port_ops *port_ops = port->ops;
-    if (!port_ops->pin_release || !port_ops->pin_read || !port_ops->wait_ns)
+    if (!port_ops->pin_write || !port_ops->pin_release || !port_ops->pin_read || !port_ops->wait_ns)
         return DIA_UNSUPPORTED;
     enum dia_status status = part->strobe_ns ? port_ops->pin_write(port, strobe_pin, 1) : DIA_OK;
     if (status == DIA_OK)

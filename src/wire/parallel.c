@@ -54,7 +54,8 @@ enum dia_status dia_parallel_init(struct dia_parallel *group, struct dia_port *p
 {
     if (width == 0 || width > DIA_PARALLEL_MOST)
         return DIA_BAD_VALUE;
-    if (part->family != DIA_ONEWIRE || !port->ops->planes_start || !port->ops->pulse_poll)
+    if (part->family != DIA_ONEWIRE || !port->ops->planes_start || !port->ops->pulse_poll ||
+        !port->ops->pin_write)
         return DIA_UNSUPPORTED;
     for (uint8_t k = 0; k < width; k++) {
         enum dia_status status = port->ops->pin_write(port, (uint8_t)(first_pin + k), 0);

@@ -368,7 +368,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
                                const struct dia_shift_setup *setup, uint8_t *level, uint8_t *memory)
 {
-    if (!port->ops->wait_ns)
+    if (!port->ops->wait_ns || !port->ops->pin_write)
         return DIA_UNSUPPORTED;
     if (setup->bus != DIA_SHIFT_BY_PINS && (!port->ops->spi_start || !port->ops->spi_poll))
         return DIA_UNSUPPORTED;

@@ -29,10 +29,20 @@ static union {
     struct dia_digits digits;
     struct dia_panel panel;
     struct dia_characters characters;
-} its[14];
+} its[15];
 
-static uint8_t drawing[14][256], private_memory[14][256];
-static uint8_t desk_pins[14][24];
+static uint8_t drawing[15][256], private_memory[15][256];
+static uint8_t desk_pins[15][24];
+
+/* What the last init said; unless a test says that it may fail, it has gone well. */
+static int init_may_fail;
+static enum dia_status init_said;
+static void inits(enum dia_status status)
+{
+    init_said = status;
+    if (!init_may_fail)
+        assert_int_equal(status, DIA_OK);
+}
 
 /* All families may lie on one desk: those by SPI share a bus, and each has pins of its own. */
 static int families_supply; /* of the bench, for all lamps; 0: none */
@@ -51,9 +61,8 @@ static int connect_onewire(void)
 {
     struct dia_chain_setup setup = {.name = "strip", .part = "WS2812B", .pin = 5, .count = 5};
     int chain = dia_bench_chain(bench, &setup);
-    assert_int_equal(dia_strip_init(&its[0].strip, &sim.port, 5, &dia_ws2812b,
-                                    (struct dia_rgb *)(void *)drawing[0], private_memory[0], 5),
-                     DIA_OK);
+    inits(dia_strip_init(&its[0].strip, &sim.port, 5, &dia_ws2812b,
+                         (struct dia_rgb *)(void *)drawing[0], private_memory[0], 5));
     return chain;
 }
 
@@ -62,10 +71,8 @@ static int connect_clocked(int k, const char *name, const struct dia_pixel_part 
     struct dia_chain_setup setup = {
         .name = name, .part = name, .pin = SPI_DATA, .clock_pin = SPI_CLOCK, .count = 5};
     int chain = dia_bench_chain(bench, &setup);
-    assert_int_equal(dia_strip_init_clocked(&its[k].strip, &sim.port, 0, part, 4000000,
-                                            (struct dia_rgb *)(void *)drawing[k], private_memory[k],
-                                            5),
-                     DIA_OK);
+    inits(dia_strip_init_clocked(&its[k].strip, &sim.port, 0, part, 4000000,
+                                 (struct dia_rgb *)(void *)drawing[k], private_memory[k], 5));
     return chain;
 }
 
@@ -84,9 +91,8 @@ static int connect_matrix(void)
     memcpy(desk_pins[3], (uint8_t[]){SPI_DATA, SPI_CLOCK, 6}, 3);
     struct dia_device_setup setup = on_desk(3, "MAX7219", 2);
     int device = dia_bench_matrix(bench, &setup);
-    assert_int_equal(dia_matrix_init(&its[3].matrix, &sim.port, &dia_max7219, 0, 6, 4000000,
-                                     drawing[3], private_memory[3], 2),
-                     DIA_OK);
+    inits(dia_matrix_init(&its[3].matrix, &sim.port, &dia_max7219, 0, 6, 4000000, drawing[3],
+                          private_memory[3], 2));
     return device;
 }
 
@@ -112,9 +118,8 @@ static int connect_shift(int k, uint8_t data, uint8_t clock, uint8_t latch, uint
                                     .chips = 1,
                                     .unit_us = 300};
     int device = dia_bench_shift(bench, &on);
-    assert_int_equal(
-        dia_shift_init(&its[k].shift, &sim.port, &setup, drawing[k], private_memory[k]), DIA_OK);
-    assert_true(dia_sim_timer(&sim, tick, &its[k].any, 100) >= 0);
+    inits(dia_shift_init(&its[k].shift, &sim.port, &setup, drawing[k], private_memory[k]));
+    assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[k].any, 100) >= 0);
     return device;
 }
 
@@ -143,8 +148,8 @@ static int connect_digits(void)
     memcpy(desk_pins[7] + 8, setup.common_pin, 2);
     struct dia_device_setup on = on_desk(7, "digits", 2);
     int device = dia_bench_digits(bench, &on);
-    assert_int_equal(dia_digits_init(&its[7].digits, &sim.port, &setup, drawing[7]), DIA_OK);
-    assert_true(dia_sim_timer(&sim, tick, &its[7].any, 100) >= 0);
+    inits(dia_digits_init(&its[7].digits, &sim.port, &setup, drawing[7]));
+    assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[7].any, 100) >= 0);
     return device;
 }
 
@@ -153,8 +158,7 @@ static int connect_panel(void)
     memcpy(desk_pins[8], (uint8_t[]){25, 26, 27}, 3);
     struct dia_device_setup on = on_desk(8, "TM1638", 8);
     int device = dia_bench_panel(bench, &on);
-    assert_int_equal(dia_panel_init(&its[8].panel, &sim.port, &dia_tm1638, 25, 26, 27, drawing[8]),
-                     DIA_OK);
+    inits(dia_panel_init(&its[8].panel, &sim.port, &dia_tm1638, 25, 26, 27, drawing[8]));
     return device;
 }
 
@@ -163,9 +167,7 @@ static int connect_two_wires(void)
     memcpy(desk_pins[9], (uint8_t[]){DIA_NO_PIN, 28, 29}, 3);
     struct dia_device_setup on = on_desk(9, "TM1637", 6);
     int device = dia_bench_panel(bench, &on);
-    assert_int_equal(
-        dia_panel_init(&its[9].panel, &sim.port, &dia_tm1637, DIA_NO_PIN, 28, 29, drawing[9]),
-        DIA_OK);
+    inits(dia_panel_init(&its[9].panel, &sim.port, &dia_tm1637, DIA_NO_PIN, 28, 29, drawing[9]));
     return device;
 }
 
@@ -196,9 +198,8 @@ static int connect_characters(int k, uint8_t bus, uint8_t first, uint8_t rw)
     }
     struct dia_device_setup on = on_desk(k, "HD44780", 1);
     int device = dia_bench_characters(bench, &on, &glass);
-    assert_int_equal(
-        dia_characters_init(&its[k].characters, &sim.port, &setup, drawing[k], private_memory[k]),
-        DIA_OK);
+    inits(
+        dia_characters_init(&its[k].characters, &sim.port, &setup, drawing[k], private_memory[k]));
     return device;
 }
 
@@ -210,6 +211,11 @@ static int connect_four_lines(void)
 static int connect_busy_flag(void)
 {
     return connect_characters(11, DIA_BUS_8_LINES, 36, 46);
+}
+
+static int connect_busy_flag_four_lines(void)
+{
+    return connect_characters(14, DIA_BUS_4_LINES, 51, 57);
 }
 
 static int connect_expander(void)
@@ -224,11 +230,10 @@ static int connect_lane(void)
     static uint8_t planes[DIA_PLANES_BYTES(2, 15)];
     struct dia_chain_setup setup = {.name = "lane", .part = "WS2812B", .pin = 49, .count = 5};
     int chain = dia_bench_chain(bench, &setup);
-    assert_int_equal(dia_group_init(&group, &sim.port, 48, 2, &dia_ws2812b, planes, 15), DIA_OK);
-    assert_int_equal(dia_strip_init_lane(&its[13].strip, &group, 1, &dia_ws2812b,
-                                         (struct dia_rgb *)(void *)drawing[13], private_memory[13],
-                                         5),
-                     DIA_OK);
+    inits(dia_group_init(&group, &sim.port, 48, 2, &dia_ws2812b, planes, 15));
+    if (init_said == DIA_OK)
+        inits(dia_strip_init_lane(&its[13].strip, &group, 1, &dia_ws2812b,
+                                  (struct dia_rgb *)(void *)drawing[13], private_memory[13], 5));
     return chain;
 }
 
@@ -247,6 +252,8 @@ static const struct family families[] = {
     {"characters, busy flag", connect_busy_flag, &its[11].any, 16, DIA_CELLS, 0},
     {"characters, expander", connect_expander, &its[12].any, 16, DIA_CELLS, 0},
     {"lane of a group", connect_lane, &its[13].any, 5, DIA_PIXELS, 3},
+    {"characters, busy flag on four lines", connect_busy_flag_four_lines, &its[14].any, 16,
+     DIA_CELLS, 0},
 };
 #define FAMILIES (sizeof families / sizeof families[0])
 
@@ -269,7 +276,7 @@ static uint8_t exists(const struct family *family, uint32_t i)
     return family->driver != &its[8].any || i / 8 % 2 == 0 || i % 8 == 0;
 }
 
-static void family_draw(const struct family *family, uint16_t pattern)
+static inline void family_draw(const struct family *family, uint16_t pattern)
 {
     struct dia_driver *driver = family->driver;
     uint8_t levels[128];
@@ -297,7 +304,7 @@ static inline void family_look(const struct family *family, int device)
 }
 
 /* Whether it shows the pattern, as the bench sees it. */
-static int family_shows(const struct family *family, int device, uint16_t pattern)
+static inline int family_shows(const struct family *family, int device, uint16_t pattern)
 {
     int right = 1;
     for (uint32_t i = 0; i < family->elements; i++) {

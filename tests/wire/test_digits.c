@@ -203,7 +203,8 @@ static void text_becomes_segments(void **state)
     assert_memory_equal(segments, ((uint8_t[]){0x5b | 0x80, 0x4f, 0x40, 0}), 4);
     assert_int_equal(dia_segments_text(".1..", segments, 4), 0);
     assert_memory_equal(segments, ((uint8_t[]){0x80, 0x06 | 0x80, 0x80, 0}), 4);
-    assert_int_equal(dia_segments_text("12345.", segments, 4), 1);
+    assert_int_equal(dia_segments_text("12345.", segments, 4), 2); /* the point is that of the 5 */
+    assert_int_equal(segments[3], 0x66);
 }
 
 int main(void)

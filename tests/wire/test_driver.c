@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-#include "families.h"
+#include "asking.h"
 
 /* What holds for every driver, whatever its family. */
 
@@ -132,6 +132,20 @@ static void each_says_what_it_is(void **state)
         for (uint8_t i = 0; i < about.pins; i++) /* no pin twice */
             for (uint8_t j = 0; j < i; j++)
                 assert_int_not_equal(about.pin[i], about.pin[j]);
+        /* all that is wired, but for the wires of a bus */
+        uint32_t wired = 0, said = 0;
+        for (size_t i = 0; i < sizeof desk_pins[k]; i++) {
+            uint8_t pin = desk_pins[k][i];
+            if (pin != 0 && pin != DIA_NO_PIN && pin != SPI_DATA && pin != SPI_CLOCK &&
+                pin != I2C_SCL && pin != I2C_SDA)
+                wired++;
+            for (uint8_t j = 0; j < about.pins; j++)
+                said += pin != 0 && about.pin[j] == pin;
+        }
+        if (families[k].element != DIA_PIXELS) {
+            assert_int_equal(about.pins, wired);
+            assert_int_equal(said, wired);
+        }
         /* it is shown in that time */
         uint64_t before_ns = sim.now_ns;
         family_draw(&families[k], 0x5aa7);
@@ -140,242 +154,6 @@ static void each_says_what_it_is(void **state)
         assert_int_equal(dia_driver_levels(families[k].driver, NULL, 0, NULL),
                          about.element == DIA_LAMPS ? DIA_OK : DIA_UNSUPPORTED);
         desk_clear();
-    }
-}
-
-/* ---- a port that refuses -------------------------------------------------------------------- */
-
-static const struct dia_port_ops *right; /* the port as it is */
-static struct dia_port_ops refusing;
-static uint32_t calls, refuse_at, refuse_every; /* refuse_every 2: every second call */
-static enum dia_status refuse_with;
-
-/* Whether this call is refused. A pin is never busy: that it is refused is a failure. */
-static int refused(void)
-{
-    uint32_t call = calls++;
-    return refuse_every ? call % refuse_every == refuse_at : call == refuse_at;
-}
-
-#define REFUSE(call, with) (refused() ? (with) : (call))
-
-static enum dia_status pin_write(struct dia_port *port, uint8_t pin, uint8_t level)
-{
-    return REFUSE(right->pin_write(port, pin, level), DIA_PORT_FAILED);
-}
-
-static enum dia_status pin_release(struct dia_port *port, uint8_t pin)
-{
-    return REFUSE(right->pin_release(port, pin), DIA_PORT_FAILED);
-}
-
-static enum dia_status pin_read(struct dia_port *port, uint8_t pin, uint8_t *level)
-{
-    return REFUSE(right->pin_read(port, pin, level), DIA_PORT_FAILED);
-}
-
-static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
-                                   uint32_t n, const struct dia_pulse_timing *timing)
-{
-    return REFUSE(right->pulse_start(port, pin, bytes, n, timing), refuse_with);
-}
-
-static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
-                                    const uint8_t *planes, const uint32_t *lengths,
-                                    const struct dia_pulse_timing *timing)
-{
-    return REFUSE(right->planes_start(port, first_pin, width, planes, lengths, timing),
-                  refuse_with);
-}
-
-static enum dia_status pulse_poll(struct dia_port *port, uint8_t pin)
-{
-    return REFUSE(right->pulse_poll(port, pin), refuse_with);
-}
-
-/* Of one that was broken off, nothing is sent any more. */
-static enum dia_status broken_off(enum dia_status (*poll)(struct dia_port *, uint8_t),
-                                  struct dia_port *port, uint8_t bus)
-{
-    while (refuse_with == DIA_PORT_FAILED && poll(port, bus) == DIA_BUSY)
-        ;
-    return refuse_with;
-}
-
-static enum dia_status spi_start(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
-                                 const uint8_t *bytes, uint32_t n)
-{
-    if (!refused())
-        return right->spi_start(port, bus, clock_hz, bytes, n);
-    /* a failure may come in the middle: half of the bytes have gone out by then */
-    if (refuse_with == DIA_PORT_FAILED && n > 1 &&
-        right->spi_start(port, bus, clock_hz, bytes, n / 2) == DIA_OK)
-        broken_off(right->spi_poll, port, bus);
-    return refuse_with;
-}
-
-static enum dia_status spi_poll(struct dia_port *port, uint8_t bus)
-{
-    return REFUSE(right->spi_poll(port, bus), broken_off(right->spi_poll, port, bus));
-}
-
-static enum dia_status i2c_start(struct dia_port *port, uint8_t bus, uint8_t address,
-                                 const uint8_t *bytes, uint32_t n)
-{
-    return REFUSE(right->i2c_start(port, bus, address, bytes, n), refuse_with);
-}
-
-static enum dia_status i2c_poll(struct dia_port *port, uint8_t bus)
-{
-    return REFUSE(right->i2c_poll(port, bus), broken_off(right->i2c_poll, port, bus));
-}
-
-static void arm(uint32_t at, uint32_t every, enum dia_status with)
-{
-    right = sim.port.ops;
-    refusing = *right;
-    refusing.pin_write = pin_write;
-    refusing.pin_release = pin_release;
-    refusing.pin_read = pin_read;
-    refusing.pulse_start = pulse_start;
-    refusing.planes_start = planes_start;
-    refusing.pulse_poll = pulse_poll;
-    refusing.spi_start = spi_start;
-    refusing.spi_poll = spi_poll;
-    refusing.i2c_start = i2c_start;
-    refusing.i2c_poll = i2c_poll;
-    sim.port.ops = &refusing;
-    calls = 0;
-    refuse_at = at;
-    refuse_every = every;
-    refuse_with = with;
-}
-
-/* As a program that does not give up at once: DIA_BUSY is asked again, for 2 s at most. */
-static enum dia_status keep_asking(struct dia_driver *driver,
-                                   enum dia_status (*what)(struct dia_driver *driver))
-{
-    uint64_t until_ns = sim.now_ns + 2000000000u;
-    enum dia_status status;
-    while ((status = what(driver)) == DIA_BUSY && sim.now_ns < until_ns)
-        dia_sim_advance_us(&sim, 20);
-    return status;
-}
-
-static enum dia_status poll_once(struct dia_driver *driver)
-{
-    uint32_t again_us = UINT32_MAX;
-    enum dia_status status = dia_driver_poll(driver, &again_us);
-    assert_int_not_equal(again_us, UINT32_MAX);
-    if (status == DIA_BUSY && again_us > 20)
-        dia_sim_advance_us(&sim, again_us - 20);
-    return status;
-}
-
-/* A busy show is what a program polls for; an error that poll tells is told. */
-static uint32_t told;
-static enum dia_status show_once(struct dia_driver *driver)
-{
-    enum dia_status status = dia_driver_show(driver);
-    if (status == DIA_BUSY && poll_once(driver) == DIA_PORT_FAILED)
-        told++;
-    return status;
-}
-
-/*
- * Shows a pattern until it is shown or the tries are over. What was accepted, with no error told,
- * shows. 1: it shows.
- */
-static int brings_up(const struct family *family, int device, uint16_t pattern, int tries)
-{
-    family_draw(family, pattern);
-    for (; tries != 0; tries--) {
-        uint32_t before = told;
-        enum dia_status status = keep_asking(family->driver, show_once);
-        if (status == DIA_OK)
-            status = keep_asking(family->driver, poll_once);
-        if (status == DIA_OK) {
-            family_look(family, device);
-            status = dia_driver_poll(family->driver, NULL); /* it may have failed meanwhile */
-        }
-        assert_int_not_equal(status, DIA_BUSY); /* no endless waiting */
-        told += status != DIA_OK;
-        if (told != before)
-            continue;
-        if (!family_shows(family, device, pattern))
-            fail_msg("%s: refused call %u: it said that it shows", family->name,
-                     (unsigned)refuse_at);
-        return 1;
-    }
-    return 0;
-}
-
-static void a_port_that_refuses_once_loses_nothing(void **state)
-{
-    (void)state;
-    for (size_t k = 0; k < FAMILIES; k++) {
-        uint32_t all = UINT32_MAX;
-        for (uint32_t at = 0; at < all; at++) {
-            for (int busy = 0; busy < 2; busy++) {
-                families_desk();
-                int device = families[k].connect();
-                told = 0;
-                arm(at, 0, busy ? DIA_BUSY : DIA_PORT_FAILED);
-                int shows = brings_up(&families[k], device, 0x9d35, 5) &&
-                            brings_up(&families[k], device, 0x5aa7, 5);
-                if (!shows)
-                    fail_msg("%s: refused call %u: it never shows", families[k].name, (unsigned)at);
-                if (all == UINT32_MAX || calls > all)
-                    all = calls; /* what a run takes that is refused once */
-                desk_clear();
-                if (all > 3000)
-                    all = 3000;
-            }
-        }
-        print_message("%-30s %u calls\n", families[k].name, (unsigned)all);
-    }
-}
-
-/*
- * Every second and every third call refused, for good: each show ends in the right picture or in an
- * error, and when the port is well again all is right with the next show.
- */
-static void a_port_that_keeps_refusing_is_told(void **state)
-{
-    (void)state;
-    for (size_t k = 0; k < FAMILIES; k++) {
-        for (uint32_t every = 1; every <= 3; every++) {
-            for (uint32_t at = 0; at < every; at++) {
-                for (int busy = 0; busy < 2; busy++) {
-                    families_desk();
-                    int device = families[k].connect();
-                    told = 0;
-                    arm(at, every, busy ? DIA_BUSY : DIA_PORT_FAILED);
-                    for (size_t n = 0; n < PATTERNS; n++) {
-                        family_draw(&families[k], patterns[n]);
-                        enum dia_status status = keep_asking(families[k].driver, show_once);
-                        if (status == DIA_OK)
-                            status = keep_asking(families[k].driver, poll_once);
-                        family_look(&families[k], device);
-                        if (status == DIA_OK && told == 0 &&
-                            dia_driver_poll(families[k].driver, NULL) == DIA_OK &&
-                            !family_shows(&families[k], device, patterns[n]))
-                            fail_msg("%s: one of %u refused: it said that it shows",
-                                     families[k].name, (unsigned)every);
-                        told += status != DIA_OK;
-                    }
-                    assert_true(every > 1 || told != 0);
-                    enum dia_status worst = dia_driver_dark(families[k].driver);
-                    assert_true(every > 1 || worst != DIA_OK);
-                    sim.port.ops = right;
-                    refuse_every = 0;
-                    if (!brings_up(&families[k], device, 0x9d35, 4))
-                        fail_msg("%s: one of %u refused: it never comes back", families[k].name,
-                                 (unsigned)every);
-                    desk_clear();
-                }
-            }
-        }
     }
 }
 
@@ -464,8 +242,6 @@ int main(void)
         cmocka_unit_test(a_drawing_is_kept),
         cmocka_unit_test(levels_go_through_a_wiring_map),
         cmocka_unit_test(each_says_what_it_is),
-        cmocka_unit_test(a_port_that_refuses_once_loses_nothing),
-        cmocka_unit_test(a_port_that_keeps_refusing_is_told),
         cmocka_unit_test(several_drivers_share_a_bus),
         cmocka_unit_test(a_held_bus_is_waited_for),
     };

@@ -55,6 +55,25 @@ static void random_frames_come_out_and_keys_come_in(void **state)
     }
 }
 
+/* Keys are read with each frame: 8 bits of a command and 32 of keys. What has not changed is not
+ * sent again; all of it is 16 bytes behind an address, with two commands more. */
+static void what_has_not_changed_is_not_sent(void **state)
+{
+    (void)state;
+    connect(&dia_tm1638, 16000000);
+    assert_int_equal(dia_panel_digit(&panel, 3, 0x55), DIA_OK);
+    show();
+    uint32_t before = edges_heard[CLK];
+    show();
+    uint32_t unchanged = edges_heard[CLK] - before;
+    assert_int_equal(dia_panel_digit(&panel, 3, 0x56), DIA_OK);
+    before = edges_heard[CLK];
+    show();
+    assert_int_equal(edges_heard[CLK] - before - unchanged, 8 * (1 + 1 + 16));
+    assert_in_range(unchanged, 40, 48);
+    desk_clear();
+}
+
 static void the_two_wire_relative_answers(void **state)
 {
     (void)state;
@@ -173,6 +192,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(random_frames_come_out_and_keys_come_in),
+        cmocka_unit_test(what_has_not_changed_is_not_sent),
         cmocka_unit_test(the_two_wire_relative_answers),
         cmocka_unit_test(the_master_sets_the_level),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
