@@ -273,7 +273,7 @@ static const struct {
     {"and another\"", "caf\u00e9\"", "the ROM of 'notes' has no '\u00e9'; besides ASCII"},
     {"and another\"", "a~\"", "the ROM of 'notes' has no '~'"},
     {"and another\"", "12345678901234567\"", "does not fit; 'notes' has room for 16"},
-    {"and another\"", "another\", more", "'text' has more lines than the 2 of 'notes'"},
+    {"and another\"", "another\", more", "'notes' shows 2 lines; 'text' has more"},
     {"  wide:", "  notes:", "'notes' is here twice, first on line"},
     {", d7: 35", "", "'pins' of 'wide' has no 'd7'; write 'd7: 20'"},
 };
@@ -296,6 +296,42 @@ static void each_mistake_in_a_device_is_told(void **state)
             fail_msg("%s", wrong.text);
     }
     free(all);
+}
+
+/* Rigs of three or four lines with all that is said of them: tests/rigs/mistakes.txt. */
+static void each_mistake_of_the_list_is_told(void **state)
+{
+    (void)state;
+    char *list = read_file("rigs/mistakes.txt", NULL);
+    int rigs = 0;
+    for (char *line = list; *line;) {
+        char text[2048] = "controller: ATmega328P\nsupplies: { usb: { current: 2 A } }\n",
+             said[2048] = "";
+        char *end = strchr(line, '\n'), *next = strstr(line, " \302\266 ");
+        size_t n = strlen(text);
+        if (*line == '#') {
+            line = end + 1;
+            continue;
+        }
+        if (next && next < end)
+            snprintf(text + n, sizeof text - n, "%.*s\n%.*s\n", (int)(next - line), line,
+                     (int)(end - next - 4), next + 4);
+        else
+            snprintf(text + n, sizeof text - n, "%.*s\n", (int)(end - line), line);
+        for (line = end + 1; *line == ' '; line = end + 1) {
+            end = strchr(line, '\n');
+            n = strlen(said);
+            snprintf(said + n, sizeof said - n, "%stest.rig.yaml%.*s", n ? "\n" : "",
+                     (int)(end - line - 2), line + 2);
+        }
+        enum dia_status status = load(text, strlen(text));
+        if (status != (said[0] ? DIA_BAD_VALUE : DIA_OK) ||
+            (said[0] && strcmp(wrong.text, said) != 0))
+            fail_msg("%s\nexpected %s\nfound    %s\n", text, said, wrong.text);
+        rigs++;
+    }
+    assert_true(rigs > 100);
+    free(list);
 }
 
 /* Where nothing is said: lamps are red, a character display yellow-green. */
@@ -525,6 +561,7 @@ int main(void)
         cmocka_unit_test(each_mistake_in_a_device_is_told),
         cmocka_unit_test(the_smallest_rig_is_six_lines),
         cmocka_unit_test(all_mistakes_are_told_at_once),
+        cmocka_unit_test(each_mistake_of_the_list_is_told),
         cmocka_unit_test(colours_that_are_not_said_are_the_usual_ones),
         cmocka_unit_test(the_longest_chain_of_digits_is_read),
         cmocka_unit_test(files_that_are_no_rig_are_refused),

@@ -43,8 +43,8 @@ enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_nod
         if (status != DIA_OK)
             return status;
         if (row == rows)
-            return dia_rig_wrong_value(reader, line, "'text' has more lines than the %u of '%s'",
-                                       (unsigned)rows, device->name);
+            return dia_rig_wrong_value(reader, line, "'%s' shows %u line%s; 'text' has more",
+                                       device->name, (unsigned)rows, rows == 1 ? "" : "s");
         if (dia_rig_lies(device) == DIA_LIES_CELLS) {
             status = read_cells(reader, line, device, columns, device->text[row]);
             if (status != DIA_OK)

@@ -166,7 +166,11 @@ static enum dia_status read_fold(struct rig_reader *reader, const struct tree_no
 {
     layout->fold.there = said->there ? said->there : (count + 1) / 2;
     layout->fold.gap_um = said->gap_um;
-    if (layout->fold.there > count || count - layout->fold.there > layout->fold.there)
+    if (layout->fold.there > count)
+        return dia_rig_wrong_value(reader, node, "of %u pixels 'there' takes %u; it is %u to %u",
+                                   (unsigned)count, (unsigned)layout->fold.there,
+                                   (unsigned)(count + 1) / 2, (unsigned)count);
+    if (count - layout->fold.there > layout->fold.there)
         return dia_rig_wrong_value(
             reader, node, "of %u pixels 'there' takes %u, so %u would come back; it is %u to %u",
             (unsigned)count, (unsigned)layout->fold.there, (unsigned)(count - layout->fold.there),

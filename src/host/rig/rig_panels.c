@@ -62,7 +62,7 @@ enum dia_status dia_rig_read_order(struct rig_reader *reader, const struct tree_
         k++;
     }
     if (status == DIA_OK && k != wall->count)
-        return dia_rig_wrong_value(reader, list, "'order' has %u panels, but there are %u", k,
-                                   wall->count);
+        return dia_rig_wrong_value(
+            reader, list, "'order' lists %u of the %u panels; list each once", k, wall->count);
     return status;
 }
