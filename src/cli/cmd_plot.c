@@ -107,7 +107,7 @@ static int plot_signal(struct kept *kept)
     return write(kept, play.signal_text);
 }
 
-int cli_plot(const struct cli_command *self, int argc, const char **argv)
+static int plotted(const struct cli_command *self, int argc, const char **argv)
 {
     struct kept kept = {0};
     play.for_ms = 10000; /* unless it says */
@@ -132,5 +132,12 @@ int cli_plot(const struct cli_command *self, int argc, const char **argv)
         code = play.signal_text ? plot_signal(&kept) : plot_element(&kept);
     for (int k = 0; k < DIA_PLOT_CURVES; k++)
         free(kept.values[k]);
+    return code;
+}
+
+int cli_plot(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = plotted(self, argc, argv);
+    play_free(&play);
     return cli_finish(code);
 }

@@ -251,7 +251,7 @@ static int still(struct dia_player *player)
     return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : CLI_FINE;
 }
 
-int cli_preview(const struct cli_command *self, int argc, const char **argv)
+static int previewed(const struct cli_command *self, int argc, const char **argv)
 {
     int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
@@ -277,5 +277,12 @@ int cli_preview(const struct cli_command *self, int argc, const char **argv)
         code = code == CLI_FINE ? end : code;
     }
     dia_player_free(player);
+    return code;
+}
+
+int cli_preview(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = previewed(self, argc, argv);
+    play_free(&play);
     return cli_finish(code);
 }

@@ -129,10 +129,10 @@ static int render(writes_reel *write)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
     int code = run(player, write);
     dia_player_free(player);
-    return cli_finish(code);
+    return code;
 }
 
-int cli_render(const struct cli_command *self, int argc, const char **argv)
+static int rendered(const struct cli_command *self, int argc, const char **argv)
 {
     int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
@@ -150,4 +150,11 @@ int cli_render(const struct cli_command *self, int argc, const char **argv)
             ".ppm (moving pictures)",
             play.out);
     return render(write);
+}
+
+int cli_render(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = rendered(self, argc, argv);
+    play_free(&play);
+    return cli_finish(code);
 }

@@ -40,7 +40,7 @@ static int end(struct dia_trace *trace, struct dia_player *player, int code)
     return code;
 }
 
-int cli_trace(const struct cli_command *self, int argc, const char **argv)
+static int traced(const struct cli_command *self, int argc, const char **argv)
 {
     int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
@@ -59,5 +59,12 @@ int cli_trace(const struct cli_command *self, int argc, const char **argv)
     else
         code = cli_fail_with(DIA_PORT_FAILED, &wrong);
     dia_player_free(player);
+    return code;
+}
+
+int cli_trace(const struct cli_command *self, int argc, const char **argv)
+{
+    int code = traced(self, argc, argv);
+    play_free(&play);
     return cli_finish(code);
 }

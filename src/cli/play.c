@@ -263,6 +263,14 @@ uint64_t play_time_us(const struct play *play, uint32_t k)
     return dia_frame_us(play->from_ms, play->rate_mhz, k);
 }
 
+void play_free(struct play *play)
+{
+    for (int k = 0; k < play->line_count; k++)
+        free(play->lines[k]);
+    play->line_count = 0;
+    dia_show_free(&play->show);
+}
+
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self)
 {
     uint64_t start_ns = dia_player_now_ns(player) + 1000000; /* a while of rest before */

@@ -101,6 +101,9 @@ int play_end(struct play *play, struct dia_player *player);
 /* Reads options and the rig. CLI_FINE or the exit code, said. */
 int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv);
 
+/* Gives back what play_read took, whether it went well or not. */
+void play_free(struct play *play);
+
 /* Called after each frame; anything but CLI_FINE ends the run. */
 typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);
 

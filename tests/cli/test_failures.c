@@ -8,7 +8,8 @@
 /*
  * Every allocation of the command, and every opening, closing, renaming and linking of a file,
  * fails once, one after the other (failing.c). Each time it says so and ends with 3, or does
- * without and is right all the same; no file is there by half, and nothing is left beside it.
+ * without and is right all the same; no file is there by half, nothing is left beside it, and all
+ * memory is given back.
  */
 static const struct {
     const char *command, *file; /* what it writes; NULL: nothing */
@@ -20,6 +21,7 @@ static const struct {
     {"render shelf.rig.yaml --show some.show --frames 3 --out out.csv", "out.csv"},
     {"render shelf.rig.yaml --look water --frames 3 --out out.gif", "out.gif"},
     {"render shelf.rig.yaml --look water --frames 2 --out out.apng", "out.apng"},
+    {"trace shelf.rig.yaml --layer water --key '1 up: toggle a' --frames 2 --out out.vcd", NULL},
     {"trace shelf.rig.yaml --look water --frames 2 --out out.vcd", "out.vcd"},
     {"plot shelf.rig.yaml --look water --element shelf[3] --for 300ms --out out.png", "out.png"},
     {"preview shelf.rig.yaml --look water --frames 1", NULL},
@@ -65,12 +67,17 @@ static void each_call_may_fail_once(void **state)
         for (size_t k = 0; k < sizeof kinds / sizeof kinds[0]; k++) {
             for (int at = 1;; at++) {
                 remove("failed");
+                remove("left");
                 if (file)
                     remove(file);
                 int files = count_files();
-                int code = run("export LD_PRELOAD='%s' FAIL_KIND=%s FAIL_AT=%d FAIL_MARK=failed; "
+                int code = run("export LD_PRELOAD='%s' FAIL_KIND=%s FAIL_AT=%d FAIL_MARK=failed "
+                               "FAIL_LEFT=left; "
                                "exec \"$D\" %s",
                                getenv("DIACHROME_FAILING"), kinds[k], at, commands[c].command);
+                if (is_there("left"))
+                    fail_msg("%s: %s %d: %s blocks of memory are not given back",
+                             commands[c].command, kinds[k], at, read_file("left", NULL));
                 if (!is_there("failed"))
                     break;
                 remove("failed");

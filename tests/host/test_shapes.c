@@ -137,7 +137,7 @@ static const struct {
      "perhaps with 'turned 90', 180 or 270; found '2 1 turned 45'"},
     {"2 1 turned 90", "3 1", "a panel is 'COLUMN ROW' of 1 1 to 2 2"},
     {"2 1 turned 90", "1 1", "a panel is already at 1 1"},
-    {"2 1 turned 90, ", "", "'order' has 3 panels, but there are 4"},
+    {"2 1 turned 90, ", "", "'order' lists 3 of the 4 panels; list each once"},
     {"across: 2", "across: 3", "6 panels of 8 by 8 are 384 pixels, but lane 'wall' has 256"},
     {"net.csv", "nit.csv", "nit.csv: cannot be read"},
     {"count: 31", "count: 30", "net.csv:32: index must be a whole number of 0 to 29; found 30"},
