@@ -210,6 +210,54 @@ static void faults_of_other_wirings_are_found(void **state)
     free(all);
 }
 
+/* Right answers up to a question, and then none; or any answers at all, from a seed. */
+static int answers_left;
+static uint32_t answers_seed;
+
+static int answers_for_a_while(void *self, const struct dia_question *question)
+{
+    (void)self;
+    assert_true(question->count >= 2 && question->bench_says < question->count);
+    return answers_left-- > 0 ? (int)question->bench_says : -1;
+}
+
+static int answers_anything(void *self, const struct dia_question *question)
+{
+    (void)self;
+    assert_true(answers_left-- > 0); /* it comes to an end */
+    return (int)random_below(&answers_seed, question->count);
+}
+
+/* Whoever stops at a question gets no cause but the right one, if that was known by then. */
+static void one_may_stop_at_any_question(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < sizeof faults / sizeof faults[0]; i++) {
+        copy_demo(NULL, NULL);
+        look_for(faults[i].fault);
+        uint32_t all = found.questions;
+        char place[32];
+        snprintf(place, sizeof place, "%.*s", (int)strcspn(faults[i].fault, ":"), faults[i].fault);
+        for (uint32_t k = 0; k < all; k++) {
+            answers_left = (int)k;
+            assert_int_equal(
+                dia_bringup_run(&found, &rig, &desk, place, answers_for_a_while, NULL, &wrong),
+                DIA_OK);
+            if (!found.stopped || found.questions > k + 1)
+                fail_msg("%s: it does not stop at question %u", faults[i].fault, (unsigned)k);
+            if (found.count != 0) /* it was sure before */
+                assert_string_equal(found.causes[0].what,
+                                    the_cause(faults[i].fault, faults[i].said)->what);
+        }
+        for (answers_seed = 0; answers_seed < 4; answers_seed++) {
+            answers_left = 60;
+            assert_int_equal(
+                dia_bringup_run(&found, &rig, &desk, place, answers_anything, NULL, &wrong),
+                DIA_OK);
+        }
+    }
+}
+
 /* With the sag mended, white is white: what was only seen to be the same above. */
 static void less_current_keeps_white_white(void **state)
 {
@@ -415,6 +463,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(every_fault_is_found_and_mended),
+        cmocka_unit_test(one_may_stop_at_any_question),
         cmocka_unit_test(faults_of_other_wirings_are_found),
         cmocka_unit_test(less_current_keeps_white_white),
         cmocka_unit_test(a_missing_level_shifter_is_told_from_noise),

@@ -223,9 +223,65 @@ static void any_text_is_read_or_refused(void **state)
     assert_in_range(read, 40000, 160000);
 }
 
+/* Nudged up and down, every parameter of every look goes through its range and stays in it. */
+static void a_nudge_stays_in_its_range(void **state)
+{
+    (void)state;
+    for (size_t l = 0; dia_looks[l]; l++) {
+        for (uint8_t k = 0; k < dia_looks[l]->param_count; k++) {
+            const struct dia_param *param = &dia_looks[l]->params[k];
+            union dia_look_values values, before;
+            memset(&values, 0, sizeof values);
+            dia_looks[l]->defaults(&values);
+            before = values;
+            for (int way = -1; way <= 1; way += 2) {
+                int32_t number;
+                for (int n = 0; n < 1200; n++) {
+                    dia_param_nudge(param, &values, way);
+                    if (dia_look_check(dia_looks[l], &values) != NULL)
+                        fail_msg("%s %s: out of its range", dia_looks[l]->name, param->key);
+                }
+                memcpy(&number, (char *)&values + param->offset, sizeof number);
+                if (param->kind == DIA_PARAM_PALETTE)
+                    assert_memory_equal(&values, &before, sizeof values);
+                else if (param->kind != DIA_PARAM_COLOUR && param->kind != DIA_PARAM_CHOICE &&
+                         param->max < 1000000)
+                    assert_int_equal(number, way < 0 ? param->min : param->max);
+            }
+        }
+    }
+    /* twelve hues on, it is the same again; what has no hue begins with red */
+    struct dia_steady steady = {{9, 9, 9}};
+    const struct dia_param *colour = &dia_look_steady.params[0];
+    dia_param_nudge(colour, &steady, 1);
+    assert_memory_equal(&steady.colour, ((uint8_t[]){255, 0, 0}), 3);
+    dia_param_nudge(colour, &steady, -1);
+    assert_memory_equal(&steady.colour, ((uint8_t[]){255, 0, 128}), 3);
+    for (int n = 0; n < 13; n++)
+        dia_param_nudge(colour, &steady, 1);
+    assert_memory_equal(&steady.colour, ((uint8_t[]){255, 0, 0}), 3);
+    /* a length grows by a quarter: 100 mm, 125 mm; and from nothing by a thousandth of 100 m */
+    struct dia_wipe wipe;
+    dia_wipe_defaults(&wipe);
+    for (uint8_t k = 0; k < dia_look_wipe.param_count; k++) {
+        const struct dia_param *param = &dia_look_wipe.params[k];
+        if (strcmp(param->key, "soft") != 0)
+            continue;
+        wipe.soft_um = 1000000;
+        dia_param_nudge(param, &wipe, 1);
+        assert_int_equal(wipe.soft_um, 1250000);
+        wipe.soft_um = 0;
+        dia_param_nudge(param, &wipe, 1);
+        assert_int_equal(wipe.soft_um, 100000);
+        dia_param_nudge(param, &wipe, -1);
+        assert_int_equal(wipe.soft_um, 0);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_nudge_stays_in_its_range),
         cmocka_unit_test(every_form_gives_its_colour),
         cmocka_unit_test(what_cannot_be_shown_loses_chroma),
         cmocka_unit_test(mistakes_say_what_would_be_right),

@@ -1,9 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-#include "../support.h"
-
-#include <stdio.h>
-#include <stdlib.h>
-#include <string.h>
+#include "../run.h"
 
 #include <cairo.h>
 
@@ -549,6 +545,40 @@ static void a_file_has_comments_and_lines_that_go_on(void **state)
     assert_string_equal(wrong.text, "no.show: cannot be read: No such file or directory");
 }
 
+/* Single lines with what is said of them: tests/rigs/show-mistakes.txt. */
+static void each_mistake_of_the_list_is_told(void **state)
+{
+    (void)state;
+    static const char *const before[] = {"layer a: chase", "layer b: draw", "layer w: wipe",
+                                         "layer r: chase speed=5px/s", NULL};
+    static struct dia_show show;
+    char *list = read_file("rigs/show-mistakes.txt", NULL);
+    int told = 0;
+    for (char *line = list; *line;) {
+        char *end = strchr(line, '\n'), *said = end + 1, *next;
+        *end = 0;
+        if (*line != '#') {
+            lines(&show, before);
+            wrong.text[0] = 0;
+            enum dia_status status = dia_show_line(&show, &rig, line, &wrong);
+            int is_wrong = strncmp(said, "  ", 2) == 0;
+            next = is_wrong ? strchr(said, '\n') : said;
+            if (is_wrong)
+                *next++ = 0;
+            assert_int_equal(status, is_wrong ? DIA_BAD_VALUE : DIA_OK);
+            if (is_wrong && strcmp(wrong.text, said + 2) != 0)
+                fail_msg("%s\nexpected %s\nfound    %s", line, said + 2, wrong.text);
+            told += is_wrong;
+            dia_show_free(&show);
+            line = next;
+        } else {
+            line = said;
+        }
+    }
+    assert_true(told > 70);
+    free(list);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -562,6 +592,7 @@ int main(void)
         cmocka_unit_test(keys_are_held_on_the_bench),
         cmocka_unit_test(segments_without_a_text_show_looks),
         cmocka_unit_test(each_mistake_is_told),
+        cmocka_unit_test(each_mistake_of_the_list_is_told),
         cmocka_unit_test(times_may_be_hours_or_for_ever),
         cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),
     };

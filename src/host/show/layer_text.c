@@ -130,6 +130,9 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
             return DIA_OK;
         }
     }
+    if (name[0] == 0 && n != 0)
+        return dia_host_wrong(wrong, "a name is missing beside ',' or '+'; write such as '%s'",
+                              names[0]);
     const char *near = dia_nearest(name, names);
     return dia_host_wrong(wrong, "there is no '%.40s' that shows looks on this rig%s%s%s", name,
                           near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
