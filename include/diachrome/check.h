@@ -30,7 +30,7 @@ struct dia_check_lane {
     uint32_t bits;      /* a frame */
     uint64_t frame_ns;  /* longest frame on the wire, latch gap included, as measured */
     uint32_t rate_mhz;  /* highest frame rate, thousandths of a frame a second */
-    uint32_t ram_bytes; /* buffer and context */
+    uint32_t ram_bytes; /* of a strip: its drawing, its bytes and the struct */
 };
 
 struct dia_check_device {
@@ -55,9 +55,10 @@ struct dia_check {
     uint32_t look_count;                /* entries used in currents[] */
     uint32_t group_ram[DIA_RIG_GROUPS]; /* of what a group has besides its lanes, bytes */
     uint32_t frame_ram;                 /* of all lanes, groups and devices, bytes */
-    uint32_t stack_ram;                 /* allowed for the stack, bytes */
-    uint32_t rate_mhz;                  /* highest frame rate of all lanes and devices together */
-    uint32_t tick_permille;             /* of the controller's time, in the ticks of all devices */
+    uint32_t inplace_ram;   /* of that, what strips in one buffer save (inplace_strip.h), bytes */
+    uint32_t stack_ram;     /* allowed for the stack, bytes */
+    uint32_t rate_mhz;      /* highest frame rate of all lanes and devices together */
+    uint32_t tick_permille; /* of the controller's time, in the ticks of all devices */
     struct dia_findings findings;
 };
 

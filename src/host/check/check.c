@@ -117,10 +117,14 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
         lane->bits =
             8u *
             (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
-        lane->ram_bytes =
-            rig->lanes[i].group /* keeps its drawing: planes are made from the bytes */
-                ? bytes + rig->lanes[i].count * 3u + (uint32_t)sizeof(struct dia_strip)
-                : bytes + (uint32_t)sizeof(struct dia_inplace_strip);
+        if (part->family == DIA_CLOCKED)
+            bytes = DIA_CLOCKED_BYTES(part->channels->count, rig->lanes[i].count);
+        lane->ram_bytes = rig->lanes[i].count * 3u + bytes + (uint32_t)sizeof(struct dia_strip);
+        if (part->family == DIA_ONEWIRE && !rig->lanes[i].group)
+            check->inplace_ram +=
+                lane->ram_bytes -
+                DIA_INPLACE_STRIP_BYTES(part->channels->count, rig->lanes[i].count) -
+                (uint32_t)sizeof(struct dia_inplace_strip);
         lane->rate_mhz = dia_rate_at_most(lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }

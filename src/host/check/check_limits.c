@@ -88,7 +88,12 @@ static void memory(struct dia_check *check, const struct dia_rig *rig)
 {
     uint32_t ram = rig->controller.ram_bytes, needed = check->frame_ram + check->stack_ram;
     const char *source = "size of frame buffers and contexts";
-    if (needed > ram)
+    if (needed > ram && needed - check->inplace_ram <= ram)
+        dia_check_add(check, DIA_WARNING, "ram", "controller", source,
+                      "%u bytes needed, %u there: it fits with one-wire strips in one buffer "
+                      "(dia_inplace_strip), %u bytes, or with fewer pixels",
+                      (unsigned)needed, (unsigned)ram, (unsigned)(needed - check->inplace_ram));
+    else if (needed > ram)
         dia_check_add(check, DIA_ERROR, "ram", "controller", source,
                       "%u bytes needed, %u there: use fewer pixels or a larger controller",
                       (unsigned)needed, (unsigned)ram);
