@@ -322,12 +322,36 @@ static void a_written_file_keeps_its_comments_and_layout(void **state)
 
     /* a change that makes no rig leaves the file as it is */
     static const struct dia_rig_edit bad = {"lanes", "handrail", "", "count", "many"};
-    static const struct dia_rig_edit nowhere = {"lanes", "rail", "", "count", "7"};
+    static const struct dia_rig_edit nowhere[] = {{"lanes", "rail", "", "count", "7"},
+                                                  {"pixels", "handrail", "", "count", "7"},
+                                                  {"lanes", "handrail", "grid", "runs", "rows"},
+                                                  {"lanes", "waves", "chip", "runs", "rows"},
+                                                  {"devices", "keeper", "", "text", "[ A ]"}};
     assert_int_equal(dia_rig_edit(COPY, &bad, 1, &wrong), DIA_BAD_VALUE);
-    assert_int_equal(dia_rig_edit(COPY, &nowhere, 1, &wrong), DIA_BAD_VALUE);
+    for (size_t k = 0; k < sizeof nowhere / sizeof nowhere[0]; k++)
+        assert_int_equal(dia_rig_edit(COPY, &nowhere[k], 1, &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "'text' of 'keeper' is written over several lines"));
+    assert_int_equal(dia_rig_edit("none.rig.yaml", nowhere, 1, &wrong), DIA_BAD_VALUE);
+    char far[5000];
+    memset(far, 'f', sizeof far);
+    far[4990] = '/';
+    far[4999] = 0;
+    assert_int_equal(dia_rig_edit(far, nowhere, 1, &wrong), DIA_PORT_FAILED);
     char *still = read_file(COPY, NULL);
     assert_string_equal(still, after);
     free(still);
+    free(after);
+
+    /* columns are characters, of which some have two bytes */
+    static const char one[] =
+        "supplies: { a: { current: 1 A } }\ncontroller: ATmega328P\n"
+        "devices: { d: { chip: HD44780, text: \"5 \302\260C\", address: 0x27, "
+        "pins: { scl: 8, sda: 9 } } }\n";
+    static const struct dia_rig_edit address = {"devices", "d", "", "address", "0x3f"};
+    write_file("degree.rig.yaml", one, sizeof one - 1);
+    assert_int_equal(dia_rig_edit("degree.rig.yaml", &address, 1, &wrong), DIA_OK);
+    after = read_file("degree.rig.yaml", NULL);
+    assert_non_null(strstr(after, "text: \"5 \302\260C\", address: 0x3f, pins:"));
     free(after);
 }
 

@@ -261,9 +261,11 @@ static void lengths_may_be_those_of_where_a_layer_is(void **state)
         assert_int_equal(values.pulse.speed_um_s, 492000);
     }
     /* what is beyond the range of a look is held there */
-    assert_int_equal(dia_rig_layer_set(&show.layers[0], "speed=-2e3px/s", &wrong), DIA_OK);
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "speed=1e6px/s", &wrong), DIA_OK);
     dia_rig_layer_values(&show.layers[0], &lying.surface, &values);
-    assert_int_equal(values.pulse.speed_um_s, 1000); /* a pulse runs away from the start only */
+    assert_int_equal(values.pulse.speed_um_s, 10000000);
+    /* a pulse runs away from the start only */
+    assert_int_equal(dia_rig_layer_set(&show.layers[0], "speed=-2e3px/s", &wrong), DIA_BAD_VALUE);
     /* set again in mm, it is that */
     assert_int_equal(dia_rig_layer_set(&show.layers[0], "head=7mm", &wrong), DIA_OK);
     dia_rig_layer_values(&show.layers[0], &lying.surface, &values);

@@ -65,10 +65,10 @@ enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setti
         return status;
     }
     if (!(value * unit->size <= 2e9 && value * unit->size >= -2e9) ||
-        (unit->kind == DIA_PARAM_LENGTH && value < 0))
+        (param->min >= 0 && value < 0))
         return dia_host_wrong(wrong, "'%s' is %s%g %s at most; found '%.40s'", key,
-                              unit->kind == DIA_PARAM_LENGTH ? "0 to " : "", 2e9 / unit->size,
-                              unit->name, setting + length + 1);
+                              param->min >= 0 ? "0 to " : "", 2e9 / unit->size, unit->name,
+                              setting + length + 1);
     dia_rig_layer_fix(layer, param);
     if (layer->relatives == DIA_RIG_RELATIVES)
         return dia_host_wrong(wrong, "at most %d parameters in px or parts", DIA_RIG_RELATIVES);

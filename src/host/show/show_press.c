@@ -173,6 +173,11 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
             return dia_host_wrong(wrong, "there is no panel '%.*s' with keys on this rig",
                                   (int)(length < 40 ? length : 40), text);
     }
+    for (uint32_t k = 0; k < rig->device_count && !point; k++) {
+        if (dia_rig_has_keys(&rig->devices[k]) && strcmp(rig->devices[k].name, text) == 0)
+            return dia_host_wrong(wrong, "'%s' has %d keys; write one of them, such as '%s.1'",
+                                  text, DIA_KEYS, text);
+    }
     if (!point && isalpha((unsigned char)number[0]))
         return dia_host_wrong(wrong, "there is no button '%.40s' on this rig%s%s", text,
                               rig->button_count ? "; there is " : "; write it under 'buttons:'",

@@ -273,6 +273,10 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
         return dia_host_wrong(wrong,
                               "write what a key does like this: key operator.1 short: toggle NAME");
     size_t length = strlen(kind);
+    if (key[strlen(key) - 1] == ':')
+        return dia_host_wrong(
+            wrong, "say what happens to the key; write such as '%.*s short: toggle NAME'",
+            (int)strlen(key) - 1, key);
     if (kind[length - 1] != ':')
         return dia_host_wrong(
             wrong, "'%.40s' lacks its colon; write such as '%.20s short: toggle NAME'", kind, key);
