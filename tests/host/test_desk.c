@@ -6,6 +6,7 @@
 
 #include <cairo.h>
 
+#include <diachrome/fault.h>
 #include <diachrome/reel.h>
 
 static struct dia_rig rig;
@@ -143,11 +144,57 @@ static void a_sheet_has_each_frame_in_its_place(void **state)
     dia_reel_free(&reel);
 }
 
+/* A display shows its text, nothing, or dark dots everywhere, as its contrast pin has it; and one
+ * that nobody could set up shows dark dots in every other row. */
+static void a_display_is_drawn_as_it_is_set(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *fault;
+        int flags[2]; /* of a cell of the first row and of the second */
+    } faults[] = {{NULL, {DIA_CELL_ON, DIA_CELL_ON}},
+                  {"keeper: contrast 1.6 V", {0, 0}},
+                  {"keeper: contrast 0.1 V", {DIA_CELL_SOLID, DIA_CELL_SOLID}}};
+    static struct dia_desk desk;
+    static struct dia_rig quay;
+    assert_int_equal(dia_rig_load(&quay, "demo/quay.rig.yaml", &wrong), DIA_OK);
+    for (size_t k = 0; k < sizeof faults / sizeof faults[0]; k++) {
+        struct dia_reel reel;
+        struct dia_steady steady = {{0, 0, 0}};
+        dia_desk_init(&desk, &quay);
+        if (faults[k].fault)
+            assert_int_equal(dia_desk_fault(&desk, faults[k].fault, &wrong), DIA_OK);
+        struct dia_player *player = dia_player_on(&quay, &desk, &wrong);
+        assert_non_null(player);
+        dia_player_show(player, &dia_look_steady, &steady, 0, 0, NULL);
+        assert_int_equal(dia_reel_init(&reel, &quay, "steady", 1, &wrong), DIA_OK);
+        dia_reel_add(&reel, player, 0);
+        uint32_t keeper = quay.device_count - 1;
+        const uint8_t(*cells)[4] = dia_reel_device(&reel, 0, keeper);
+        assert_int_equal(cells[0][0], 'P');
+        assert_int_equal(cells[0][1], faults[k].flags[0]);
+        assert_int_equal(cells[20][1], faults[k].flags[1]);
+        dia_reel_free(&reel);
+        dia_player_free(player);
+    }
+    /* before anybody has set it up */
+    struct dia_reel reel;
+    struct dia_player *player = dia_player_new(&quay, &wrong);
+    assert_int_equal(dia_reel_init(&reel, &quay, "nothing", 1, &wrong), DIA_OK);
+    dia_player_rest_until(player, dia_player_now_ns(player) + 1000000);
+    dia_reel_add(&reel, player, 0);
+    assert_int_equal(dia_reel_device(&reel, 0, quay.device_count - 1)[0][1], DIA_CELL_SOLID);
+    assert_int_equal(dia_reel_device(&reel, 0, quay.device_count - 1)[20][1] & DIA_CELL_SOLID, 0);
+    dia_reel_free(&reel);
+    dia_player_free(player);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(things_are_where_they_say),
         cmocka_unit_test(light_spreads_and_adds_up),
+        cmocka_unit_test(a_display_is_drawn_as_it_is_set),
         cmocka_unit_test(a_sheet_has_each_frame_in_its_place),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);
