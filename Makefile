@@ -47,7 +47,7 @@ bench: $(BUILD)/.configured-tests
 	@sh tests/cross/cross.sh $(BUILD_PATH)
 	@failed=0; $(BUILD)/tests/look-cycles $(BUILD)/avr goals || failed=1; $(BUILD)/bench-speed "$(BUILD)/diachrome check demo/quay.rig.yaml >/dev/null" || failed=1; exit $$failed
 
-SINGLE = $(wildcard $(addprefix src/, core/*.c core/look/*.c core/layout/*.c core/draw/*.c core/small/*.c \
+SINGLE = $(wildcard $(addprefix src/, core/*.c core/look/*.c core/layout/*.c core/draw/*.c core/text/*.c core/small/*.c \
   core/large/*.c wire/*.c))
 single: # asks for a compiler and nothing else
 	@mkdir -p $(BUILD)/single

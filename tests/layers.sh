@@ -6,11 +6,11 @@ set -eu
 cd "$1"
 bad=0
 
-core="linkage version status fixed config colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise keys cue draw"
+core="linkage version status fixed config colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise number keys cue draw"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"
-texts="$sim $bench diagnostic quantity nearest colour_text palette_file points_file look_text"
+texts="$sim $bench diagnostic quantity nearest number_double colour_text palette_file points_file look_text"
 rig="$texts rig fault"
 play="$rig player rig_layer show trace"
 pictures="$play reel plot signal_text"
@@ -84,7 +84,7 @@ private "$h $h/check" $h/check $h/check/*.[ch]
 private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
 private src/cli src/cli src/cli/*.[ch]
-private "src/core src/core/look src/core/layout src/core/draw src/core/large src/core/small" src/core $(find src/core -name '*.[ch]')
+private "src/core src/core/look src/core/layout src/core/draw src/core/text src/core/large src/core/small" src/core $(find src/core -name '*.[ch]')
 private src/wire src/wire src/wire/*.[ch]
 private src/bench src/bench src/bench/*.[ch]
 

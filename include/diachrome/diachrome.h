@@ -21,6 +21,7 @@
 #include "signal.h"        /* levels along a turn, easing, envelopes */
 #include "look.h"          /* animations */
 #include "noise.h"         /* smooth noise, random numbers */
+#include "number.h"        /* numbers and times as texts */
 #include "wave.h"          /* signals along a surface */
 #include "draw.h"          /* points, lines, discs, polygons, sprites */
 #include "layer.h"         /* looks one over the other */

@@ -12,7 +12,7 @@ warnings="-Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror"
 common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u -DDIA_STACK_RUN=16u"
 avr="avr-gcc -mmcu=atmega328p -std=gnu11 -DF_CPU=16000000UL -DDIA_ROM=__flash $common"
 arm="arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $common"
-library="src/core/*.c src/core/look/*.c src/core/layout/*.c src/core/draw/*.c src/core/small/*.c src/wire/*.c"
+library="src/core/*.c src/core/look/*.c src/core/layout/*.c src/core/draw/*.c src/core/text/*.c src/core/small/*.c src/wire/*.c"
 
 compile() { # FOLDER COMPILER SOURCES...
     folder=$1
@@ -28,7 +28,7 @@ rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
 compile "$out/avr/library" "$avr" $library
 # Drawing and layers by shorter code, so that a test program with all of them fits.
-compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/layout/*.c
+compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/text/*.c src/core/layout/*.c
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.
@@ -63,6 +63,13 @@ done <"$out/avr/looks"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \
     "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"
+
+# Numbers as texts.
+$avr -Wl,--gc-sections tests/cross/numbers.c "$out/avr/board_avr.o" "$out"/avr/library/*.o \
+    -o "$out/avr/checksum_numbers.elf"
+compile "$out/arm" "$arm" tests/cross/numbers.c
+$arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/numbers.o \
+    "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/numbers.elf"
 
 # The smallest program, as a maker would build it for size.
 smallest="-flto -mcall-prologues -mrelax -fno-gcse"

@@ -1,19 +1,23 @@
 #!/bin/sh
 # The same checksums from the host, an ATmega328P (simavr) and a Cortex-M0 (QEMU).
-# Usage: same.sh OUT-FOLDER HOST-PROGRAM
+# Usage: same.sh OUT-FOLDER HOST-PROGRAM...
 set -eu
 out=$1
-"$2" >"$out/host.txt"
+shift
+for program in "$@"; do
+    "$program"
+done >"$out/host.txt"
 
 # simavr colours what comes from the UART and ends each line with a full stop
-for part in "$out"/avr/checksum_??.elf; do
+for part in "$out"/avr/checksum_??.elf "$out"/avr/checksum_numbers.elf; do
     timeout 120 simavr -m atmega328p -f 16000000 "$part" 2>&1 |
         sed -e 's/\x1b\[[0-9;]*m//g' -e 's/\r//g' -e 's/\.$//' |
         grep -E '^[a-z-]+( [0-9a-f]{8})+$' || true
 done >"$out/avr.txt"
-timeout 120 qemu-system-arm -M microbit -nographic -monitor none -serial none \
-    -semihosting-config enable=on,target=native -kernel "$out/arm/checksum.elf" \
-    >"$out/arm.txt" 2>&1 </dev/null || true
+for part in checksum numbers; do
+    timeout 120 qemu-system-arm -M microbit -nographic -monitor none -serial none \
+        -semihosting-config enable=on,target=native -kernel "$out/arm/$part.elf" 2>&1 </dev/null || true
+done >"$out/arm.txt"
 
 lines=$(wc -l <"$out/host.txt")
 [ "$lines" -ge 100 ] || { echo "only $lines lines of checksums"; exit 1; }

@@ -63,6 +63,7 @@ static const struct {
     {"direct_digits", " _   _   _      \n"
                       " _|  _|   |     \n"
                       "|_ . _|   |     \n"},
+    {"numbers_on_digits", "1258\n  -7\n3.141\n0023\n  FA\n----\nFEEd\n"},
     {"panel_keys", "keys 00, lamps ........\n"
                    "keys 01, lamps O.......\n"
                    "keys 09, lamps O..O....\n"
