@@ -28,7 +28,7 @@ rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
 compile "$out/avr/library" "$avr" $library
 # Drawing and layers by shorter code, so that a test program with all of them fits.
-compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/text/*.c src/core/layout/*.c
+compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/layout/*.c
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.
