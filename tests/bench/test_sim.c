@@ -94,9 +94,24 @@ static void spi_decodes_as_mode_0(void **state)
     assert_int_equal(word, 0xa50f);
 }
 
+/* Wires that rest high are heard by whoever comes later, before the first thing happens. */
+static void a_listener_may_come_last(void **state)
+{
+    (void)state;
+    dia_sim_init(&sim, 16000000);
+    assert_int_equal(dia_sim_i2c_pins(&sim, 0, 8, 9), DIA_OK);
+    heard_count = 0;
+    assert_int_equal(dia_sim_listen(&sim, listen, NULL), DIA_OK);
+    dia_sim_advance_us(&sim, 1);
+    assert_int_equal(heard_count, 2);
+    for (int k = 0; k < 2; k++)
+        assert_true(heard[k].pin == 8 + k && heard[k].level == 1 && heard[k].let_go == 1);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_listener_may_come_last),
         cmocka_unit_test(pulses_are_whole_cycles_of_the_controller),
         cmocka_unit_test(bytes_changed_too_early_are_sent_changed),
         cmocka_unit_test(spi_decodes_as_mode_0),

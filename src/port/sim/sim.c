@@ -330,10 +330,17 @@ enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, voi
 {
     if (sim->listener_count == DIA_SIM_LISTENERS)
         return DIA_UNSUPPORTED;
+    dia_sim_flush(sim); /* which others are still to hear */
     sim->listeners[sim->listener_count].take = take;
     sim->listeners[sim->listener_count].burst = NULL;
     sim->listeners[sim->listener_count].self = self;
     sim->listener_count++;
+    /* what was wired before it came: in which order a desk is set up does not matter */
+    for (uint8_t pin = 0; sim->now_ns == 0 && pin < DIA_SIM_PINS; pin++) {
+        struct dia_edge edge = {0, pin, sim->level[pin], sim->let_go[pin]};
+        if (edge.level || edge.let_go)
+            take(self, &edge, 1);
+    }
     return DIA_OK;
 }
 
