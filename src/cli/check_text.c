@@ -126,7 +126,7 @@ static void turns(const struct dia_check *check, const struct dia_rig *rig, int 
             continue;
         char refresh[24] = "always on";
         if (d->refresh_mhz)
-            snprintf(refresh, sizeof refresh, "%.1f Hz", d->refresh_mhz / 1e3);
+            snprintf(refresh, sizeof refresh, "%.1f Hz", d->refresh_mhz / 100 / 10.0);
         printf("%-16.16s%11s%7.1f %%%9.0f%10.1f %%%7.1f mA%7.0f mA\n", rig->devices[i].name,
                refresh, d->duty_permille / 10.0, d->tick_mhz / 1e3, d->tick_permille / 10.0,
                d->output_ua / 1e3, d->chip_ua / 1e3);

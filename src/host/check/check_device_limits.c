@@ -72,6 +72,20 @@ static void flicker(struct dia_check *check, const struct dia_rig_device *device
                       rate);
 }
 
+/* Ticks come in whole microseconds, so that a fast refresh is far from what was asked for. */
+static void refresh(struct dia_check *check, const struct dia_rig_device *device,
+                    const struct dia_check_device *c)
+{
+    struct dia_words w[2];
+    if (device->refresh_mhz == 0 ||
+        c->refresh_mhz <= device->refresh_mhz + device->refresh_mhz / 10)
+        return;
+    dia_check_add(check, DIA_NOTE, "refresh", device->name, "ticks come in whole microseconds",
+                  "'refresh' is %s; it runs at %s, the nearest that is not slower",
+                  dia_quantity_as(device->refresh_mhz, DIA_RATE, &w[0]),
+                  dia_quantity_as(c->refresh_mhz / 100 * 100, DIA_RATE, &w[1]));
+}
+
 static void ticks(struct dia_check *check, const struct dia_rig *rig)
 {
     const char *source = "counted on an ATmega328P";
@@ -99,6 +113,7 @@ void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)
             check_no_answer(check, device);
         if (device->family->limits)
             device->family->limits(check, device, c);
+        refresh(check, device, c);
         flicker(check, device, c);
     }
     ticks(check, rig);

@@ -93,16 +93,17 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     device->lamps = words->lamps ? words->lamps : device->count * 8;
     if (device->lamps > device->count * 8)
-        return dia_rig_wrong_value(
-            reader, dia_tree_get(node, "lamps"), "%u lamps do not fit the %u outputs of %u chips",
-            (unsigned)device->lamps, (unsigned)device->count * 8, (unsigned)device->count);
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "lamps"),
+                                   "%u lamps do not fit the %u outputs of %u chip%s",
+                                   (unsigned)device->lamps, (unsigned)device->count * 8,
+                                   (unsigned)device->count, device->count == 1 ? "" : "s");
     uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
     uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
     if (unit_us <= bits_us)
         return dia_rig_wrong_key(reader, node,
-                                 "the shortest slice of '%s' is %u us, and its bits take %u us: "
+                                 "the shortest slice of '%s' is %u us, and its bits need %u us: "
                                  "take a lower 'refresh' or 'depth', or a higher 'clock'",
-                                 device->name, (unsigned)unit_us, (unsigned)bits_us);
+                                 device->name, (unsigned)unit_us, (unsigned)bits_us + 1u);
     if (!device->slices && unit_us << (device->depth - 1u) > 65535u)
         return dia_rig_wrong_key(reader, node,
                                  "a slice of '%s' is longer than 65 ms; take a higher 'refresh'",
