@@ -41,7 +41,10 @@ static void surfaces_have_limits(void **state)
     assert_int_equal(dia_surface_ring(&surface, &ring, 4), DIA_BAD_VALUE);
 
     struct dia_grid grid;
-    assert_int_equal(dia_grid_init(&grid, 255, 257), DIA_OK);             /* 65535 */
+    memset(&grid, 0xff, sizeof grid);
+    assert_int_equal(dia_grid_init(&grid, 255, 257), DIA_OK); /* 65535 */
+    assert_int_equal(grid.wiring.first, DIA_TOP_LEFT);
+    assert_int_equal(grid.wiring.along_columns | grid.wiring.back_and_forth, 0);
     assert_int_equal(dia_surface_grid(&surface, &grid, 4194303), DIA_OK); /* 512 of them */
     assert_int_equal(dia_surface_grid(&surface, &grid, 4194304), DIA_BAD_VALUE);
     static const struct dia_grid one = {.columns = 1, .rows = 1};
@@ -61,6 +64,26 @@ static void surfaces_have_limits(void **state)
     assert_int_equal(dia_surface_line(&surface, 1000, 484, 2147483), DIA_OK);
     assert_int_equal(dia_surface_line(&surface, 1000, 648, 2147483), DIA_BAD_VALUE);
     assert_int_equal(dia_surface_line(&surface, 1001, 0, 2147483), DIA_BAD_VALUE);
+
+    /* lengths in pitches and parts: to nearest, halves away from 0, and held at 32 bits */
+    assert_int_equal(dia_surface_line(&surface, 7, 0, 5), DIA_OK);
+    assert_int_equal(dia_surface_px_um(&surface, 500), 3);
+    assert_int_equal(dia_surface_px_um(&surface, -500), -3);
+    assert_int_equal(dia_surface_px_um(&surface, 499), 2);
+    assert_int_equal(dia_surface_part_um(&surface, 500000), 18); /* of 35 */
+    assert_int_equal(dia_surface_part_um(&surface, 14285), 0);
+    assert_int_equal(dia_surface_part_um(&surface, 14286), 1);
+    assert_int_equal(dia_surface_line(&surface, 7, 0, 2000000), DIA_OK);
+    assert_int_equal(dia_surface_px_um(&surface, INT32_MAX), INT32_MAX);
+    assert_int_equal(dia_surface_px_um(&surface, -INT32_MAX), -INT32_MAX);
+
+    struct dia_wave wave;
+    memset(&wave, 0xff, sizeof wave);
+    dia_wave_init(&wave);
+    assert_int_equal(wave.shape, DIA_WAVE_SINE);
+    assert_int_equal(wave.axis, DIA_ALONG);
+    assert_int_equal(wave.length_um | wave.speed_um_s, 0);
+    assert_int_equal(wave.period_ms | wave.low, 0);
 }
 
 static void places_have_limits(void **state)

@@ -142,6 +142,11 @@ static void each_says_what_it_is(void **state)
             for (uint8_t j = 0; j < about.pins; j++)
                 said += pin != 0 && about.pin[j] == pin;
         }
+        /* a panel of 8 digits and 8 lamps has 16 addresses of 8, but not all of them are there */
+        assert_int_equal(about.elements,
+                         families[k].driver == &its[8].any ? 72 : families[k].elements);
+        if (families[k].driver == &its[0].any || families[k].driver == &its[13].any)
+            assert_int_equal(about.pin[0], families[k].driver == &its[0].any ? 5 : 49);
         if (families[k].element != DIA_PIXELS) {
             assert_int_equal(about.pins, wired);
             assert_int_equal(said, wired);
