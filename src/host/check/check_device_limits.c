@@ -7,6 +7,8 @@
 #include "check_limits.h"
 #include "family.h"
 
+#define BEYOND_MV 300u /* that pins stand above their own high */
+
 static void levels(struct dia_check *check, const struct dia_rig *rig,
                    const struct dia_rig_device *device)
 {
@@ -44,6 +46,13 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
                       "%s goes both ways: its shifter must be " DIA_TWO_WAY_SHIFTER
                       ", not a 74AHCT",
                       two_way);
+    else if (two_way && supply->voltage_mv > high + BEYOND_MV)
+        dia_check_add(check, DIA_WARNING, "two-way", device->name,
+                      "choice: 0.3 V above the controller's high",
+                      "%s goes both ways and comes back at up to %s; the controller's high is %s: "
+                      "put " DIA_TWO_WAY_SHIFTER " into it, unless the controller stands that",
+                      two_way, dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[0]),
+                      dia_quantity_as(high, DIA_VOLTAGE, &w[1]));
 }
 
 static void check_no_answer(struct dia_check *check, const struct dia_rig_device *device)
