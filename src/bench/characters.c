@@ -194,8 +194,11 @@ static void take_lines(struct characters *c, uint64_t t, uint8_t rs, uint8_t rw,
     if (rs != c->rs || rw != c->rw) {
         dia_device_lasts(&c->device, "hold-short", "RS after the falling E", c->fall, t, 10);
         c->rs_changed = t;
-        if (rw != c->rw)
+        if (rw != c->rw && c->read_low) { /* its count of halves is one for both ways */
             c->read_low = 0;
+            c->half = 0;
+            c->has_half = 1;
+        }
     }
     if (data != c->data && !rw) {
         dia_device_lasts(&c->device, "hold-short", "data after the falling E", c->fall, t, 10);
