@@ -239,6 +239,47 @@ static void a_held_bus_is_waited_for(void **state)
     desk_clear();
 }
 
+/* The same of I2C, and of SPI for each family that has a select: nothing goes out while somebody
+ * else holds the bus, and all of it after that. */
+static void nothing_goes_out_on_a_held_bus(void **state)
+{
+    (void)state;
+    static const size_t on_buses[] = {1, 3, 6, 12};
+    for (size_t i = 0; i < sizeof on_buses / sizeof on_buses[0]; i++) {
+        const struct family *family = &families[on_buses[i]];
+        uint8_t i2c = on_buses[i] == 12, clock = i2c ? I2C_SCL : SPI_CLOCK;
+        families_desk();
+        int device = family->connect();
+        family_draw(family, 0x1240);
+        assert_int_equal(dia_driver_show_and_wait(family->driver), DIA_OK);
+        assert_int_equal(i2c ? dia_port_claim_i2c(&sim.port, 0) : dia_port_claim_spi(&sim.port, 0),
+                         DIA_OK);
+        dia_sim_advance_us(&sim, 10000);
+        uint32_t before = edges_heard[clock];
+        family_draw(family, 0x9d35);
+        enum dia_status status = dia_driver_show(family->driver);
+        assert_true(status == DIA_OK || status == DIA_BUSY);
+        for (int k = 0; k < 20; k++) {
+            dia_driver_poll(family->driver, NULL);
+            dia_sim_advance_us(&sim, 500);
+        }
+        if (edges_heard[clock] != before)
+            fail_msg("%s: sends on a bus that somebody else holds", family->name);
+        if (i2c)
+            dia_port_release_i2c(&sim.port, 0);
+        else
+            dia_port_release_spi(&sim.port, 0);
+        if (status == DIA_BUSY) /* it was not taken */
+            assert_int_equal(keep_asking(family->driver, show_once), DIA_OK);
+        assert_int_equal(keep_asking(family->driver, poll_once), DIA_OK);
+        family_look(family, device);
+        if (!family_shows(family, device, 0x9d35))
+            fail_msg("%s: it never shows", family->name);
+        desk_finds(NULL);
+        desk_clear();
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -249,6 +290,7 @@ int main(void)
         cmocka_unit_test(each_says_what_it_is),
         cmocka_unit_test(several_drivers_share_a_bus),
         cmocka_unit_test(a_held_bus_is_waited_for),
+        cmocka_unit_test(nothing_goes_out_on_a_held_bus),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
