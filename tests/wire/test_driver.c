@@ -239,6 +239,33 @@ static void a_held_bus_is_waited_for(void **state)
     desk_clear();
 }
 
+/* Who sleeps for as long as poll says waits for little longer than who never sleeps. */
+static void poll_says_when_to_come_again(void **state)
+{
+    (void)state;
+    for (size_t k = 0; k < FAMILIES; k++) {
+        uint64_t took_ns[2];
+        for (int sleeps = 0; sleeps < 2; sleeps++) {
+            uint32_t again_us = 0;
+            families_desk();
+            families[k].connect();
+            family_draw(&families[k], 0x5aa7);
+            assert_int_equal(dia_driver_show_and_wait(families[k].driver), DIA_OK);
+            dia_sim_advance_us(&sim, 1000);
+            family_draw(&families[k], 0x9d35);
+            uint64_t before_ns = sim.now_ns;
+            assert_int_equal(dia_driver_show(families[k].driver), DIA_OK);
+            while (dia_driver_poll(families[k].driver, &again_us) == DIA_BUSY)
+                dia_sim_advance_us(&sim, sleeps && again_us ? again_us : 1);
+            took_ns[sleeps] = sim.now_ns - before_ns;
+            desk_clear();
+        }
+        if (took_ns[1] > took_ns[0] + took_ns[0] / 4 + 50000)
+            fail_msg("%s: %.0f us, and %.0f us when it sleeps as told", families[k].name,
+                     (double)took_ns[0] / 1e3, (double)took_ns[1] / 1e3);
+    }
+}
+
 /* The same of I2C, and of SPI for each family that has a select: nothing goes out while somebody
  * else holds the bus, and all of it after that. */
 static void nothing_goes_out_on_a_held_bus(void **state)
@@ -290,6 +317,7 @@ int main(void)
         cmocka_unit_test(each_says_what_it_is),
         cmocka_unit_test(several_drivers_share_a_bus),
         cmocka_unit_test(a_held_bus_is_waited_for),
+        cmocka_unit_test(poll_says_when_to_come_again),
         cmocka_unit_test(nothing_goes_out_on_a_held_bus),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
