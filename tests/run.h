@@ -69,4 +69,32 @@ static inline char *read_file(const char *path, size_t *length)
     return text;
 }
 
+/*
+ * The next case of a list such as rigs/mistakes.txt: a line, of which " \302\266 " is a line end,
+ * and what is said of it, in the lines below that begin with spaces, so many of which are left out.
+ * 0: there is none. Each line of both ends with a line end. # begins a line that is for people.
+ */
+static inline int next_case(const char **list, size_t indent, char *line, char *said)
+{
+    const char *at = *list;
+    while (*at == '#')
+        at = strchr(at, '\n') + 1;
+    if (*at == 0)
+        return 0;
+    for (; *at != '\n'; at++) {
+        int ends = strncmp(at, " \302\266 ", 4) == 0;
+        *line++ = ends ? '\n' : *at;
+        at += ends ? 3 : 0;
+    }
+    for (at++; *at == ' '; at++) {
+        for (at += indent; *at != '\n'; at++)
+            *said++ = *at;
+        *said++ = '\n';
+    }
+    *line++ = '\n';
+    *line = *said = 0;
+    *list = at;
+    return 1;
+}
+
 #endif

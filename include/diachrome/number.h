@@ -26,7 +26,8 @@ DIA_BEGIN
  *
  * What does not fit its width is a row of dashes, as many as the width: never a wrong number.
  *
- * Cost: on an ATmega328P 1,000 cycles a digit (a division by 10), 600 bytes of flash at most.
+ * Cost: on an ATmega328P some 200 cycles and 650 a digit (a division by 10), 600 bytes of flash at
+ * most.
  * Context: any; threads may work at once on objects of their own.
  */
 enum dia_sign {

@@ -110,7 +110,8 @@ struct dia_sim {
 /* All pins low at time 0. */
 void dia_sim_init(struct dia_sim *sim, uint32_t clock_hz);
 
-/* Adds a listener; DIA_UNSUPPORTED when there is no room. */
+/* Adds a listener, and before anything has happened tells it which pins are high or let go already:
+ * a desk may be set up in any order. DIA_UNSUPPORTED when there is no room. */
 enum dia_status dia_sim_listen(struct dia_sim *sim, dia_edge_listener *take, void *self);
 
 /* Lets the listener added last take bursts. It gets some while it is the only listener, and sees

@@ -553,31 +553,10 @@ static void check_tells_one_percentage(void **state)
 static void check_finds_what_is_wrong(void **state)
 {
     (void)state;
-    char *list = read_file("rigs/check-findings.txt", NULL);
+    char *list = read_file("rigs/check-findings.txt", NULL), text[2048], said[4096];
     int rigs = 0;
-    for (char *line = list; *line;) {
-        char *end = strchr(line, '\n'), said[4096] = "";
-        if (*line == '#') {
-            line = end + 1;
-            continue;
-        }
-        char *text = malloc((size_t)(end - line) + 2), *to = text;
-        for (const char *from = line; from < end; from++) {
-            if (strncmp(from, " \302\266 ", 4) == 0) {
-                *to++ = '\n';
-                from += 3;
-            } else {
-                *to++ = *from;
-            }
-        }
-        *to++ = '\n';
-        write_file("found.rig.yaml", text, (size_t)(to - text));
-        free(text);
-        for (line = end + 1; *line == ' '; line = end + 1) {
-            size_t n = strlen(said);
-            end = strchr(line, '\n');
-            snprintf(said + n, sizeof said - n, "%.*s\n", (int)(end - line - 4), line + 4);
-        }
+    for (const char *rest = list; next_case(&rest, 4, text, said); rigs++) {
+        write_file("found.rig.yaml", text, strlen(text));
         int code = run("$D check found.rig.yaml");
         const char *found = strstr(output, "\n\nevery limit");
         static const char *const levels[] = {"\n\nnote ", "\n\nwarning ", "\n\nerror "};
@@ -589,7 +568,6 @@ static void check_finds_what_is_wrong(void **state)
         if (strcmp(found + 2, said) != 0)
             fail_msg("expected %s\nfound    %s", said, found + 2);
         assert_int_equal(code, strstr(said, "broken") != NULL);
-        rigs++;
     }
     assert_true(rigs > 30);
     free(list);

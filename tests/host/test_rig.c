@@ -302,33 +302,23 @@ static void each_mistake_in_a_device_is_told(void **state)
 static void each_mistake_of_the_list_is_told(void **state)
 {
     (void)state;
-    char *list = read_file("rigs/mistakes.txt", NULL);
+    char *list = read_file("rigs/mistakes.txt", NULL), line[2048], said[2048], text[4096];
     int rigs = 0;
-    for (char *line = list; *line;) {
-        char text[2048] = "controller: ATmega328P\nsupplies: { usb: { current: 2 A } }\n",
-             said[2048] = "";
-        char *end = strchr(line, '\n'), *next = strstr(line, " \302\266 ");
-        size_t n = strlen(text);
-        if (*line == '#') {
-            line = end + 1;
-            continue;
+    for (const char *rest = list; next_case(&rest, 2, line, said); rigs++) {
+        int n = snprintf(text, sizeof text,
+                         "controller: ATmega328P\n"
+                         "supplies: { usb: { current: 2 A } }\n%s",
+                         line);
+        enum dia_status status = load(text, (size_t)n);
+        char found[4096] = "", *to = found;
+        for (char *mistake = wrong.text; status != DIA_OK && *mistake;) { /* without the file */
+            size_t length = strcspn(mistake, "\n");
+            to += sprintf(to, "%.*s\n", (int)(length - strlen("test.rig.yaml")),
+                          mistake + strlen("test.rig.yaml"));
+            mistake += length + (mistake[length] != 0);
         }
-        if (next && next < end)
-            snprintf(text + n, sizeof text - n, "%.*s\n%.*s\n", (int)(next - line), line,
-                     (int)(end - next - 4), next + 4);
-        else
-            snprintf(text + n, sizeof text - n, "%.*s\n", (int)(end - line), line);
-        for (line = end + 1; *line == ' '; line = end + 1) {
-            end = strchr(line, '\n');
-            n = strlen(said);
-            snprintf(said + n, sizeof said - n, "%stest.rig.yaml%.*s", n ? "\n" : "",
-                     (int)(end - line - 2), line + 2);
-        }
-        enum dia_status status = load(text, strlen(text));
-        if (status != (said[0] ? DIA_BAD_VALUE : DIA_OK) ||
-            (said[0] && strcmp(wrong.text, said) != 0))
-            fail_msg("%s\nexpected %s\nfound    %s\n", text, said, wrong.text);
-        rigs++;
+        if (status != (said[0] ? DIA_BAD_VALUE : DIA_OK) || strcmp(found, said) != 0)
+            fail_msg("%s\nexpected %s\nfound    %s\n", text, said, found);
     }
     assert_true(rigs > 100);
     free(list);

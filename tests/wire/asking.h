@@ -4,6 +4,9 @@
 
 #include "families.h"
 
+static const uint16_t patterns[] = {0x9d35, 0x0000, 0x5aa7, 0xffff, 0x1240};
+#define PATTERNS (sizeof patterns / sizeof patterns[0])
+
 /* As a program that does not give up at once: DIA_BUSY is asked again, for 2 s at most. */
 static inline enum dia_status keep_asking(struct dia_driver *driver,
                                           enum dia_status (*what)(struct dia_driver *driver))

@@ -3,9 +3,6 @@
 
 /* What holds for every driver, whatever its family. */
 
-static const uint16_t patterns[] = {0x9d35, 0x0000, 0x5aa7, 0xffff, 0x1240};
-#define PATTERNS (sizeof patterns / sizeof patterns[0])
-
 static void twenty_shows_are_twenty_frames(void **state)
 {
     (void)state;

@@ -3,9 +3,6 @@
 
 /* What a driver does when the port refuses, cannot do what it needs, or is given what cannot be. */
 
-static const uint16_t patterns[] = {0x9d35, 0x0000, 0x5aa7, 0xffff, 0x1240};
-#define PATTERNS (sizeof patterns / sizeof patterns[0])
-
 static const struct dia_port_ops *right; /* the port as it is */
 static struct dia_port_ops refusing;
 static uint32_t calls, refuse_at, refuse_every; /* refuse_every 2: every second call */
