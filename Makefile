@@ -57,6 +57,7 @@ single: # asks for a compiler and nothing else
 	@ls -l $(BUILD)/single/diachrome.h $(BUILD)/single/diachrome.c
 
 docs: all
+	@tools/faces $(BUILD)/diachrome
 	@$(BUILD)/looks-page docs
 	@find src/host src/cli -name '*.c' | LC_ALL=C sort | xargs $(BUILD)/messages-page >docs/messages.md
 

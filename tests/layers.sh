@@ -6,7 +6,7 @@ set -eu
 cd "$1"
 bad=0
 
-core="linkage version status fixed config colour gradient frame surface look grid layout wave layer pace develop power lamp signal noise number keys cue draw"
+core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number keys cue draw"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"
@@ -14,8 +14,9 @@ texts="$sim $bench diagnostic quantity nearest number_double colour_text palette
 rig="$texts rig fault"
 play="$rig player rig_layer show trace"
 pictures="$play reel plot signal_text"
+glyphs="$texts drawings"
 check="$play check"
-host="$pictures $check bringup"
+host="$pictures $check bringup drawings"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {
@@ -67,6 +68,7 @@ h=src/host
 allow "$texts" $h $h/*.[ch]
 allow "$rig" $h/rig $h/rig/*.[ch] $h/family/family.h
 allow "$play" $h/play $h/play/*.[ch]
+allow "$glyphs" $h/glyphs $h/glyphs/*.[ch]
 allow "$play" $h/show $h/show/*.[ch]
 allow "$pictures" $h/picture $h/picture/*.[ch]
 allow "$pictures" $h/plot $h/plot/*.[ch]
@@ -77,6 +79,7 @@ allow "$host" src/cli src/cli/*.[ch]
 private "$h" $h $h/*.[ch]
 private "$h $h/rig" $h/rig $h/rig/*.[ch]
 private "$h $h/rig $h/play" $h/play $h/play/*.[ch]
+private "$h $h/glyphs" $h/glyphs $h/glyphs/*.[ch]
 private "$h $h/rig $h/show" $h/show $h/show/*.[ch]
 private "$h $h/rig $h/play $h/picture" $h/picture $h/picture/*.[ch]
 private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]

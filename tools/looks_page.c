@@ -67,8 +67,13 @@ static int picture(const struct dia_look *look, const char *path)
     cairo_surface_t *surface = cairo_image_surface_create(CAIRO_FORMAT_RGB24, WIDTH, HEIGHT);
     cairo_t *cr = cairo_create(surface);
     look->defaults(&values);
-    if (look->draws)
+    if (look == &dia_look_draw)
         values.draw.speed_x_um_s = DRAWN_UM_S;
+    if (look == &dia_look_text) {
+        values.lettering.text.form.motion = DIA_TEXT_LEFT;
+        values.lettering.text.form.place = DIA_TEXT_IN_MIDDLE;
+        values.lettering.palette.colours[0] = (struct dia_rgb){255, 190, 60};
+    }
     cairo_set_source_rgb(cr, 0.055, 0.06, 0.075);
     cairo_paint(cr);
     strip(cr, look, &values);
@@ -133,8 +138,12 @@ int main(int argc, char **argv)
     for (const struct dia_look *const *look = dia_looks; *look && !failed; look++) {
         fprintf(page, "\n## %s\n\n%c%s.\n\n![%s](looks/%s.png)\n\n", (*look)->name,
                 (*look)->help[0] - 'a' + 'A', (*look)->help + 1, (*look)->name, (*look)->name);
-        if ((*look)->draws)
+        if (*look == &dia_look_draw)
             fprintf(page, "Here with `speed-x=%dmm/s`.\n\n", DRAWN_UM_S / 1000);
+        if (*look == &dia_look_text)
+            fputs(
+                "Here with `motion=left place=middle colour=#ffbe3c`. See [text.md](text.md).\n\n",
+                page);
         parameters(page, *look);
         snprintf(path, sizeof path, "%s/looks/%s.png", argv[1], (*look)->name);
         failed = picture(*look, path);

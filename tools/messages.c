@@ -8,10 +8,19 @@
  * All sentences that tell a user what is wrong, out of the sources that are given:
  * docs/messages.md, to be read in one go. Usage: messages FILE... >docs/messages.md
  */
-static const char *const tellers[] = {
-    "dia_host_wrong", "dia_rig_wrong_value", "dia_rig_wrong_key", "cli_fail",
-    "dia_check_add",  "dia_run_cause",       "dia_cause_wiring",  "dia_cause_evidence",
-    "dia_run_ask",    "dia_host_failed",     "add_finding",       NULL};
+static const char *const tellers[] = {"dia_host_wrong",
+                                      "dia_rig_wrong_value",
+                                      "dia_rig_wrong_key",
+                                      "cli_fail",
+                                      "dia_check_add",
+                                      "dia_run_cause",
+                                      "dia_cause_wiring",
+                                      "dia_cause_evidence",
+                                      "dia_run_ask",
+                                      "dia_host_failed",
+                                      "add_finding",
+                                      "say",
+                                      NULL};
 
 static char *read_all(const char *path)
 {

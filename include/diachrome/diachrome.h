@@ -19,6 +19,8 @@
 #include "lamp.h"          /* elements with one level */
 #include "surface.h"       /* where every pixel lies */
 #include "signal.h"        /* levels along a turn, easing, envelopes */
+#include "face.h"          /* letters made of dots */
+#include "text.h"          /* texts on dots, digits and cells */
 #include "look.h"          /* animations */
 #include "noise.h"         /* smooth noise, random numbers */
 #include "number.h"        /* numbers and times as texts */

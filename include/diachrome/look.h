@@ -10,6 +10,7 @@
 #include "config.h"
 #include "linkage.h"
 #include "surface.h"
+#include "text.h"
 
 DIA_BEGIN
 
@@ -293,6 +294,17 @@ void dia_draw_defaults(struct dia_draw *p);
 void dia_draw_render(const struct dia_draw *p, const struct dia_surface *surface, uint32_t ms,
                      uint32_t first, uint32_t n, struct dia_rgb *out);
 
+/* ---- text: a text over what out shows already (see text.h) ---------------------------------- */
+struct dia_lettering {
+    struct dia_text text; /* a dot is a pitch of the surface; along DIA_ANGLE it goes round the
+                             middle */
+    struct dia_palette palette;
+    int32_t gradient; /* of several colours: 0 across the surface, 1 down */
+};
+void dia_lettering_defaults(struct dia_lettering *p);
+void dia_lettering_render(const struct dia_lettering *p, const struct dia_surface *surface,
+                          uint32_t ms, uint32_t first, uint32_t n, struct dia_rgb *out);
+
 /* ---- what there is, for programs that let a person choose -------------------------------- */
 enum dia_param_kind {
     DIA_PARAM_COLOUR,  /* struct dia_rgb */
@@ -302,7 +314,9 @@ enum dia_param_kind {
     DIA_PARAM_LENGTH,  /* int32_t micrometres, written in mm */
     DIA_PARAM_SPEED,   /* int32_t micrometres a second, written in mm/s */
     DIA_PARAM_TIME,    /* int32_t milliseconds, written in s */
-    DIA_PARAM_CHOICE   /* int32_t, which of `words`, from 0 */
+    DIA_PARAM_CHOICE,  /* int32_t, which of `words`, from 0 */
+    DIA_PARAM_TEXT,    /* const char *, UTF-8 */
+    DIA_PARAM_FACE     /* const DIA_ROM struct dia_face * */
 };
 struct dia_param {
     char key[16];
@@ -350,13 +364,14 @@ union dia_look_values {
     struct dia_flame flame;
     struct dia_water water;
     struct dia_draw draw;
+    struct dia_lettering lettering;
 };
 
 extern const DIA_ROM struct dia_look dia_look_steady, dia_look_breathe, dia_look_blink,
     dia_look_alternate, dia_look_wipe, dia_look_reveal, dia_look_hue_sweep, dia_look_waves,
     dia_look_chase, dia_look_pulse, dia_look_bounce, dia_look_rings, dia_look_beam,
     dia_look_columns, dia_look_drift, dia_look_scatter, dia_look_glimmer, dia_look_flame,
-    dia_look_water, dia_look_draw;
+    dia_look_water, dia_look_draw, dia_look_text;
 
 /* All looks, in the order in which they are listed to people; NULL after the last. */
 extern const DIA_ROM struct dia_look *const dia_looks[];

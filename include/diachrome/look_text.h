@@ -11,6 +11,8 @@ DIA_BEGIN
 
 /* Looks and their parameters as people write them. */
 
+#define DIA_TEXT_SAYS 480 /* bytes of a text of a layer, the zero included */
+
 /* As dia_look_find; a diagnostic with the nearest name, or all names, when there is none. */
 const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong);
 
@@ -44,7 +46,7 @@ const char *dia_param_unit(const struct dia_param *param);
 /*
  * Changes a parameter a little, way 1 up or -1 down: numbers by 1, shares by 5 %, lengths, speeds
  * and times by a quarter, choices to the next, colours to the next of twelve hues. It stays in its
- * range. A palette stays as it is.
+ * range. A palette, a text and a face stay as they are.
  */
 void dia_param_nudge(const struct dia_param *param, void *values, int way);
 

@@ -8,6 +8,7 @@
 #include "draw.h"
 #include "layer.h"
 #include "linkage.h"
+#include "look_text.h"
 #include "player.h"
 #include "rig.h"
 
@@ -64,7 +65,8 @@ struct dia_rig_layer {
     dia_share level;
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
     struct dia_rig_sprite
-        sprite;    /* its upper left corner at x, y of `draw`, its pixels a `width` */
+        sprite;               /* its upper left corner at x, y of `draw`, its pixels a `width` */
+    char says[DIA_TEXT_SAYS]; /* of the look `text` */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */

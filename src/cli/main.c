@@ -19,6 +19,8 @@ const struct cli_command cli_commands[] = {
      cli_preview},
     {"plot", "RIG --look NAME --element E", "the channels of an element over time",
      cli_plot_options, cli_plot},
+    {"glyphs", "FILE", "show drawings of glyphs and sprites, and make C of them",
+     cli_glyphs_options, cli_glyphs},
     {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup_options,
      cli_bringup},
     {0},
@@ -50,7 +52,7 @@ static int unknown(const char *word)
     else
         fprintf(stderr,
                 "diachrome: unknown command '%s'; there are check, looks, render, trace, "
-                "preview, plot and bringup\n",
+                "preview, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;
 }

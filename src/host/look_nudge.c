@@ -34,7 +34,8 @@ void dia_param_nudge(const struct dia_param *param, void *values, int way)
     void *field = (char *)values + param->offset;
     struct dia_rgb colour;
     int32_t number;
-    if (param->kind == DIA_PARAM_PALETTE)
+    if (param->kind == DIA_PARAM_PALETTE || param->kind == DIA_PARAM_TEXT ||
+        param->kind == DIA_PARAM_FACE)
         return;
     if (param->kind == DIA_PARAM_COLOUR) {
         memcpy(&colour, field, sizeof colour);

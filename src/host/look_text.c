@@ -114,7 +114,8 @@ enum dia_status dia_look_amount(const struct dia_look *look, const char *key, co
         return DIA_BAD_VALUE;
     range = **param;
     if (range.kind == DIA_PARAM_COLOUR || range.kind == DIA_PARAM_PALETTE ||
-        range.kind == DIA_PARAM_CHOICE)
+        range.kind == DIA_PARAM_CHOICE || range.kind == DIA_PARAM_TEXT ||
+        range.kind == DIA_PARAM_FACE)
         return dia_host_wrong(wrong, "'%s' is no number; it can be set, not raised or lowered",
                               key);
     range.max = (int64_t)range.max - range.min > INT32_MAX ? INT32_MAX : range.max - range.min;
@@ -153,6 +154,40 @@ static enum dia_status read_choice(const struct dia_param *param, const char *te
                           param->words);
 }
 
+/* The faces that are compiled in. */
+static const struct {
+    const char *name;
+    const struct dia_face *face;
+} faces[] = {{"plain", &dia_face_plain}, {"small", &dia_face_small}};
+#define FACES (sizeof faces / sizeof faces[0])
+
+static enum dia_status read_face(const char *text, void *field, struct dia_diagnostic *wrong)
+{
+    const char *names[FACES + 1] = {NULL};
+    char all[80];
+    for (size_t k = 0; k < FACES; k++) {
+        names[k] = faces[k].name;
+        if (strcmp(text, faces[k].name) == 0) {
+            memcpy(field, &faces[k].face, sizeof faces[k].face);
+            return DIA_OK;
+        }
+    }
+    const char *near = dia_nearest(text, names);
+    listed(names, all, sizeof all);
+    if (near)
+        return dia_host_wrong(wrong, "there is no face '%.40s'; did you mean '%s'?", text, near);
+    return dia_host_wrong(wrong, "there is no face '%.40s'; there are %s", text, all);
+}
+
+static const char *face_name(const struct dia_face *face)
+{
+    for (size_t k = 0; k < FACES; k++) {
+        if (faces[k].face == face)
+            return faces[k].name;
+    }
+    return "";
+}
+
 enum dia_status dia_look_set(const struct dia_look *look, void *values, const char *setting,
                              struct dia_diagnostic *wrong)
 {
@@ -171,6 +206,11 @@ enum dia_status dia_look_set(const struct dia_look *look, void *values, const ch
         return dia_host_palette_text(text, field, wrong);
     if (param->kind == DIA_PARAM_CHOICE)
         return read_choice(param, text, field, wrong);
+    if (param->kind == DIA_PARAM_TEXT)
+        return dia_host_wrong(wrong, "'%s' of '%s' is a text; a layer of a rig can set it", key,
+                              look->name);
+    if (param->kind == DIA_PARAM_FACE)
+        return read_face(text, field, wrong);
     if (param->kind != DIA_PARAM_COLOUR)
         return read_number(param, text, field, wrong);
     struct dia_diagnostic why = {""};
@@ -204,6 +244,14 @@ char *dia_param_value_text(const struct dia_param *param, const void *values, ch
                 snprintf(text + used, room - used, " %.4g%%%s", palette->places[i] * 100.0 / 65535,
                          i + 1 == palette->count ? ")" : "");
         }
+    } else if (param->kind == DIA_PARAM_TEXT) {
+        const char *says;
+        memcpy(&says, field, sizeof says);
+        snprintf(text, room, "\"%s\"", says ? says : "");
+    } else if (param->kind == DIA_PARAM_FACE) {
+        const struct dia_face *face;
+        memcpy(&face, field, sizeof face);
+        snprintf(text, room, "%s", face_name(face));
     } else if (param->kind == DIA_PARAM_CHOICE) {
         memcpy(&number, field, sizeof number);
         word_number(param->words, number, text, room);
@@ -222,6 +270,10 @@ char *dia_param_range_text(const struct dia_param *param, char *text, int size)
         snprintf(text, (size_t)size, "#000000 to #ffffff");
     else if (param->kind == DIA_PARAM_PALETTE)
         snprintf(text, (size_t)size, "1 to %d colours", DIA_PALETTE_MAX);
+    else if (param->kind == DIA_PARAM_TEXT)
+        snprintf(text, (size_t)size, "up to %d bytes of UTF-8", DIA_TEXT_SAYS - 1);
+    else if (param->kind == DIA_PARAM_FACE)
+        snprintf(text, (size_t)size, "plain small");
     else if (param->kind == DIA_PARAM_CHOICE)
         snprintf(text, (size_t)size, "%s", param->words);
     else

@@ -295,3 +295,29 @@ uint32_t dia_matrix_segment(const struct dia_matrix_wiring *wiring, uint16_t chi
     uint8_t bit = segment > 6 ? 7 : (uint8_t)(6u - segment);
     return (uint32_t)(digit / digits) * 64u + (digit % digits) * 8u + bit;
 }
+
+/* The outputs of digit y: bit 7 is the first of eight dots that lie along a column or a row. */
+static uint8_t digit_of(const struct dia_matrix_wiring *wiring, const uint8_t *columns, uint8_t y)
+{
+    uint8_t turn = wiring->turn & 3u, bits = 0;
+    uint8_t row = turn == 2 ? (uint8_t)(7u - y) : y;
+    uint8_t column = turn == 1 ? (uint8_t)(7u - y) : y;
+    for (uint8_t k = 0; k < 8; k++) {
+        uint8_t x = wiring->mirrored ? (uint8_t)(7u - k) : k; /* bit 7 is at the left */
+        uint8_t along = turn > 1 ? (uint8_t)(7u - x) : x;
+        int lit = turn & 1u ? columns[column] >> along : columns[along] >> row;
+        bits = (uint8_t)(bits << 1 | (lit & 1));
+    }
+    return bits;
+}
+
+void dia_matrix_columns(struct dia_matrix *matrix, const struct dia_matrix_wiring *wiring,
+                        const uint8_t *columns)
+{
+    for (uint16_t k = 0; k < matrix->chips; k++, columns += 8) {
+        uint16_t chip = wiring->from_right ? (uint16_t)(matrix->chips - 1u - k) : k;
+        uint8_t *digits = matrix->driver.drawing + 8u * chip;
+        for (uint8_t y = 0; y < 8; y++)
+            digits[y] = digit_of(wiring, columns, y);
+    }
+}

@@ -333,7 +333,8 @@ static void wrong_calls_are_told_what_is_right(void **state)
 static void every_command_has_help_and_a_man_page(void **state)
 {
     (void)state;
-    static const char *const commands[] = {"check", "looks", "render", "trace", "preview"};
+    static const char *const commands[] = {"check",   "looks", "render", "trace",
+                                           "preview", "plot",  "glyphs", "bringup"};
     assert_int_equal(run("$D --help"), 0);
     for (int i = 0; i < 5; i++)
         says(commands[i]);

@@ -155,8 +155,8 @@ static void a_stack_is_pure_and_the_sum_of_its_layers(void **state)
 {
     (void)state;
     struct dia_surface line = line_of(MOST);
-    struct dia_layer layers[20];
-    static union dia_look_values values[20];
+    struct dia_layer layers[32];
+    static union dia_look_values values[32];
     struct dia_stack stack = {layers, 0};
     uint32_t seed = 4;
     for (const struct dia_look *const *look = dia_looks; *look; look++) {

@@ -35,7 +35,7 @@ compile "$out/arm/library" "$arm" $library
 # shellcheck disable=SC2086
 compile "$out/avr/fast" "$avr -O2" $library
 
-# In parts of two looks, which fit an ATmega328P; drawing needs two for itself.
+# In parts of two looks, which fit an ATmega328P; drawing and text need two each.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
 part=0
 checksum() { # LOOKS [OPTION]
@@ -51,7 +51,7 @@ row=0
 while read -r looks; do
     row=$((row + 1))
     case $looks in
-    *draw*)
+    *draw* | *text*)
         checksum "$looks" -DSTACKS=0
         checksum "$looks" -DFRAMES=0
         ;;

@@ -14,14 +14,14 @@
 
 /*
  * What each look costs on an ATmega328P, in cycles, counted by the simulator over frames of 20 and
- * of 40 pixels (tests/cross/looks_avr.c): so much for a frame, and so much for each pixel of it.
+ * of 32 pixels (tests/cross/looks_avr.c): so much for a frame, and so much for each pixel of it.
  * Usage: look-cycles FOLDER-OF-THE-PROGRAMS [goals]
  * Ends with 1 when a pixel of a hue sweep to the bytes that go out, inside the budget or dimmed by
  * a table, takes more than 250. With "goals": when a look misses its goal, dimmed by the limiter
  * and without the table's RAM.
  */
 #define FEW    20
-#define MANY   40
+#define MANY   32
 #define FRAMES 4
 #define GOAL   250
 

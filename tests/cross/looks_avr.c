@@ -10,7 +10,7 @@
  * the look renders; then while all is done that a frame takes, look, limiter and develop, inside
  * the budget; then the same where the limiter has to dim it, without and with a table. */
 #define FEW         20
-#define MANY        40
+#define MANY        32
 #define FRAMES      4
 #define MARK_HIGH() (PORTD |= _BV(PD6))
 #define MARK_LOW()  (PORTD &= (uint8_t)~_BV(PD6))

@@ -18,6 +18,16 @@ static const struct {
                      "........................................\n"
                      "O.....O.O.....O.O.....O.O.....O.O.....O.\n"
                      ".......O.......O.......O.......O.......O\n"},
+    /* at 4 s it has come 100 dots: the screen's 64, and 36 of the text; "r" of Ferry is at its left
+     * end, Skua begins 8 dots on */
+    {"scrolling_board", "....OOO.O...................O.....O....OO..OOOO.................\n"
+                        "...O....O..................OO....OO...O..O.O.........O..........\n"
+                        "...O....O..O.O..O..OO.......O...O.O.O.O..O.OOO........O.....OOO.\n"
+                        "....OO..O.O..O..O....O......O..O..O...O..O....O....OOOOO....O..O\n"
+                        "......O.OO...O..O..OOO......O..OOOO...O..O....O.......O.....O..O\n"
+                        "......O.O.O..O..O.O..O......O.....O.O.O..O.O..O......O......OOO.\n"
+                        "...OOO..O..O..OOO..OOO.....OOO....O....OO...OO..............O...\n"
+                        "............................................................O...\n"},
     /* 20 shows 50 ms apart are 20 frames; the bytes are those typed */
     {"one_pixel", "20 frames shown; pixel 3 is 200 80 0, pixel 4 is 0 0 40\n"},
     {"shared_bus", "arrivals: 64 of 128 dots lit\ndepartures: 32 of 128 dots lit\n"},

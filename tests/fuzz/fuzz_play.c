@@ -292,6 +292,10 @@ static void write_setting(struct choices *c, const struct dia_param *param)
         put("%s=#%06x", param->key, (unsigned)number(c, 0, 0xffffff));
     } else if (param->kind == DIA_PARAM_PALETTE) {
         put("%s=#000000,#%06x,#ff8000", param->key, (unsigned)number(c, 0, 0xffffff));
+    } else if (param->kind == DIA_PARAM_TEXT) {
+        put("%s=\"%.*s\"", param->key, (int)number(c, 0, 24), "Fähre 12:05 an\\nSteg 3.");
+    } else if (param->kind == DIA_PARAM_FACE) {
+        put("%s=%s", param->key, pick(c, 2) ? "plain" : "small");
     } else {
         value = (int32_t)number(c, param->min, param->max);
         memcpy((char *)&values + param->offset, &value, sizeof value);

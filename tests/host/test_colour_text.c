@@ -242,7 +242,8 @@ static void a_nudge_stays_in_its_range(void **state)
                         fail_msg("%s %s: out of its range", dia_looks[l]->name, param->key);
                 }
                 memcpy(&number, (char *)&values + param->offset, sizeof number);
-                if (param->kind == DIA_PARAM_PALETTE)
+                if (param->kind == DIA_PARAM_PALETTE || param->kind == DIA_PARAM_TEXT ||
+                    param->kind == DIA_PARAM_FACE)
                     assert_memory_equal(&values, &before, sizeof values);
                 else if (param->kind != DIA_PARAM_COLOUR && param->kind != DIA_PARAM_CHOICE &&
                          param->max < 1000000)

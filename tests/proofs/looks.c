@@ -21,7 +21,7 @@ static void any_values(const struct dia_look *look, union dia_look_values *value
             *(struct dia_rgb *)field = any_colour();
         else if (param->kind == DIA_PARAM_PALETTE)
             ANY(((struct dia_palette *)field)->colours);
-        else
+        else if (param->kind != DIA_PARAM_TEXT && param->kind != DIA_PARAM_FACE)
             *(int32_t *)field = any(param->min, param->max);
     }
 }

@@ -124,6 +124,24 @@ static void dots_lie_where_the_wiring_says(void **state)
     };
     for (size_t k = 0; k < sizeof by_hand / sizeof by_hand[0]; k++)
         assert_int_equal(dia_matrix_dot(&by_hand[k].wiring, 2, 1, 0), by_hand[k].output);
+    /* all columns at once are the same dots */
+    uint32_t seed = 5;
+    uint8_t columns[16], one_by_one[16];
+    for (uint8_t k = 0; k < 16; k++) {
+        struct dia_matrix_wiring mounted = {k & 3, k >> 2 & 1, k >> 3};
+        connect(&dia_max7219, 1000000, 2);
+        for (int c = 0; c < 16; c++) {
+            columns[c] = (uint8_t)random_below(&seed, 256);
+            for (uint8_t row = 0; row < 8; row++)
+                dia_matrix_set(&matrix, dia_matrix_dot(&mounted, 2, (uint16_t)c, row),
+                               columns[c] >> row & 1);
+        }
+        memcpy(one_by_one, rows, 16);
+        memset(rows, 0x55, 16);
+        dia_matrix_columns(&matrix, &mounted, columns);
+        assert_memory_equal(rows, one_by_one, 16);
+        desk_clear();
+    }
     struct dia_matrix_wiring wiring = {0, 0, 0};
     assert_int_equal(dia_matrix_segment(&wiring, 2, 4, 5, 0), 64 + 8 + 6); /* a of digit 5 */
     assert_int_equal(dia_matrix_segment(&wiring, 2, 4, 5, 7), 64 + 8 + 7);

@@ -84,3 +84,14 @@ uint32_t dia_once_gone(uint32_t ms, uint32_t way_um, uint32_t speed_um_s, uint32
     uint64_t gone = (uint64_t)elapsed * way_um / moving_ms;
     return gone > UINT32_MAX ? UINT32_MAX : (uint32_t)gone;
 }
+
+uint32_t dia_once_way_ms(uint32_t way_um, uint32_t speed_um_s)
+{
+    uint64_t takes = (uint64_t)way_um * 1000u / speed_um_s + 1u;
+    return takes < 0x30000000u ? (uint32_t)takes : 0x30000000u;
+}
+
+uint32_t dia_once_part(uint32_t whole, uint32_t ms, uint32_t of_ms)
+{
+    return (uint32_t)((uint64_t)whole * ms / of_ms);
+}

@@ -45,6 +45,12 @@ uint32_t dia_once_elapsed(uint32_t ms, uint32_t period_ms);
  * um, way_um and more while it rests. The time of it all is 1 ms or more. */
 uint32_t dia_once_gone(uint32_t ms, uint32_t way_um, uint32_t speed_um_s, uint32_t rest_ms);
 
+/* How long a way takes at a speed of 1 or more: 1 ms to 9 days. */
+uint32_t dia_once_way_ms(uint32_t way_um, uint32_t speed_um_s);
+
+/* The part of a whole that is done after ms of of_ms. */
+uint32_t dia_once_part(uint32_t whole, uint32_t ms, uint32_t of_ms);
+
 /* A ramp of whole turns over a surface, as dia_ramp_init. */
 void dia_once_turns(struct dia_ramp *ramp, const struct dia_surface *surface, int32_t turns,
                     dia_phase start);

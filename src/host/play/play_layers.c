@@ -3,15 +3,8 @@
 
 #include <diachrome/rig_layer.h>
 
+#include "play_layers.h"
 #include "player_private.h"
-
-/* Layers as content. */
-struct layers_content {
-    const struct dia_rig *rig;
-    const struct dia_rig_layer *layers;
-    uint32_t count, ms;
-    uint32_t *longest_ms; /* where it is given, ways are measured and nothing is rendered */
-};
 
 /* A part at work: a look that sees the whole of what it is joined to, and renders a stretch. */
 struct joined {
@@ -78,7 +71,7 @@ static uint32_t way_of(const struct stacked *stacked, uint8_t k, const struct di
 
 static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
                        const struct dia_rig_part *part, const struct dia_surface *surface,
-                       uint32_t ms)
+                       uint8_t is_device, uint32_t ms)
 {
     if (to->count == MOST_PARTS)
         return;
@@ -91,6 +84,8 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
         dia_surface_line(of, count, 0, surface->pitch_um);
     union dia_look_values *values = &to->values[to->count - 1];
     dia_rig_layer_values(from, of, values);
+    if (is_device && from->look == &dia_look_text) /* dots have one colour, whatever it is */
+        values->lettering.palette = (struct dia_palette){.count = 1, .colours = {{255, 255, 255}}};
     dia_layer_init(layer, of, from->look->render, values);
     if (part && part->all) {
         joined->look = from->look;
@@ -129,13 +124,15 @@ static void stack_all(struct stacked *to, const struct layers_content *c, uint8_
     to->count = 0;
     for (uint32_t i = 0; i < c->count; i++) {
         const struct dia_rig_layer *layer = &c->layers[i];
+        if (layer->look == &dia_look_text && is_device && c->rig->devices[number].digits)
+            continue; /* digits show it as letters: play_texts.c */
         if (layer->parts == 0)
-            stack_part(to, layer, NULL, surface, c->ms);
+            stack_part(to, layer, NULL, surface, is_device, c->ms);
         for (uint32_t k = 0; k < layer->parts; k++) {
             const struct dia_rig_part *part = &layer->part[k];
             if (part->is_device == is_device && part->number == number &&
                 !(only_whole && part->count))
-                stack_part(to, layer, part, surface, c->ms);
+                stack_part(to, layer, part, surface, is_device, c->ms);
         }
     }
 }
@@ -213,10 +210,10 @@ static void segments(const struct layers_content *c, uint32_t device, uint8_t *l
 /* Lamps show a look by its luminance; segments only where they have no text to show. */
 static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
 {
-    const struct layers_content *c = self;
+    struct layers_content *c = self;
     const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_rgb colours[DIA_RIG_LAMPS];
-    if (from->digits && from->text[0][0] == 0)
+    if (from->digits && from->text[0][0] == 0 && !dia_play_layers_text(c, device, 0))
         segments(c, device, levels);
     if (count == from->digits * 8)
         return;
@@ -233,7 +230,7 @@ uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_la
 {
     uint32_t longest_ms = 0;
     uint8_t levels[DIA_RIG_LAMPS];
-    struct layers_content measured = {rig, layer, 1, 0, &longest_ms};
+    struct layers_content measured = {rig, layer, 1, 0, &longest_ms, ""};
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_rig_lying lying;
         struct stacked stacked;
@@ -252,8 +249,8 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
-    struct layers_content shown = {player->rig, layers, count, ms, NULL};
-    struct dia_content content = {&shown, layers_pixels, layers_lamps, NULL};
+    struct layers_content shown = {player->rig, layers, count, ms, NULL, ""};
+    struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text};
     return dia_player_show_content(player, &content, slot, frame_ns);
 }
 

@@ -23,16 +23,24 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
     layer->look = look;
     layer->level = DIA_SHARE_ONE;
     look->defaults(&layer->values);
+    if (look == &dia_look_text)
+        snprintf(layer->says, sizeof layer->says, "%s", layer->values.lettering.text.says);
 }
 
-/* The next word, up to a space outside brackets. 0: there is none. */
 int dia_show_word(const char **at, char word[SHOW_WORD])
 {
     size_t n = 0;
-    int depth = 0;
+    int depth = 0, quoted = 0;
     *at += strspn(*at, " \t\n");
-    for (; (*at)[n] && (depth > 0 || !strchr(" \t\n", (*at)[n])) && n < SHOW_WORD - 1; n++)
-        depth += (*at)[n] == '(' ? 1 : (*at)[n] == ')' && depth > 0 ? -1 : 0;
+    for (; (*at)[n] && n < SHOW_WORD - 1; n++) {
+        char c = (*at)[n];
+        if (c == '"' && (n == 0 || (*at)[n - 1] != '\\'))
+            quoted = !quoted;
+        else if (!quoted && depth == 0 && strchr(" \t\n", c))
+            break;
+        else if (!quoted)
+            depth += c == '(' ? 1 : c == ')' && depth > 0 ? -1 : 0;
+    }
     memcpy(word, *at, n);
     word[n] = 0;
     *at += n;
@@ -99,7 +107,13 @@ static int32_t pitch_of(const struct dia_rig *rig, const struct dia_rig_part *pa
                            : rig->lanes[part->number].layout.surface.pitch_um;
 }
 
-static enum dia_status find_place(const struct dia_rig *rig, const char *name,
+/* Where a text is on digits or cells, these are its elements. */
+static uint32_t letters_of(const struct dia_rig_device *device)
+{
+    return device->columns ? (uint32_t)device->columns * device->rows : device->digits;
+}
+
+static enum dia_status find_place(const struct dia_rig *rig, const char *name, int is_text,
                                   struct dia_rig_part *part, uint32_t *count,
                                   struct dia_diagnostic *wrong)
 {
@@ -117,9 +131,15 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];
         uint8_t is_it = strcmp(device->name, name) == 0;
+        if (is_text && is_it && letters_of(device)) {
+            part->is_device = 1;
+            part->number = i;
+            *count = letters_of(device);
+            return DIA_OK;
+        }
         if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0])) {
             if (is_it)
-                return dia_host_wrong(wrong, "'%s' shows its text, and no looks", name);
+                return dia_host_wrong(wrong, "'%s' shows its text, and no look but 'text'", name);
             continue;
         }
         names[n++] = device->name;
@@ -139,8 +159,8 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
 }
 
 /* "handrail", "handrail[0-59]" or "handrail[7]". */
-static enum dia_status read_part(const struct dia_rig *rig, char *text, struct dia_rig_part *part,
-                                 struct dia_diagnostic *wrong)
+static enum dia_status read_part(const struct dia_rig *rig, int is_text, char *text,
+                                 struct dia_rig_part *part, struct dia_diagnostic *wrong)
 {
     char *bracket = strchr(text, '[');
     unsigned from, to;
@@ -149,7 +169,7 @@ static enum dia_status read_part(const struct dia_rig *rig, char *text, struct d
     memset(part, 0, sizeof *part);
     if (bracket)
         *bracket = 0;
-    enum dia_status status = find_place(rig, text, part, &count, wrong);
+    enum dia_status status = find_place(rig, text, is_text, part, &count, wrong);
     if (status != DIA_OK || !bracket)
         return status;
     if (sscanf(bracket + 1, "%6u]%n", &from, &end) == 1 && end)
@@ -176,7 +196,7 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     int end = 0;
     size_t length = strcspn(text, "[");
     snprintf(name, sizeof name, "%.*s", (int)(length < SHOW_WORD ? length : SHOW_WORD - 1), text);
-    enum dia_status status = find_place(rig, name, &part, &count, wrong);
+    enum dia_status status = find_place(rig, name, 0, &part, &count, wrong);
     if (status != DIA_OK)
         return status;
     count = part.is_device ? rig->devices[part.number].lamps : rig->lanes[part.number].count;
@@ -217,7 +237,7 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
         if (layer->parts == DIA_RIG_PARTS)
             return dia_host_wrong(wrong, "a layer is on at most %d places", DIA_RIG_PARTS);
         struct dia_rig_part *part = &layer->part[layer->parts];
-        enum dia_status status = read_part(rig, rest, part, wrong);
+        enum dia_status status = read_part(rig, layer->look == &dia_look_text, rest, part, wrong);
         if (status != DIA_OK)
             return status;
         if (part->count && (status = check_line(part->count, pitch_of(rig, part), wrong)) != DIA_OK)

@@ -42,6 +42,28 @@ void dia_rig_layer_fix(struct dia_rig_layer *layer, const struct dia_param *para
     }
 }
 
+/* A text as people write it: in quotes or not, with \n, \" and \\ inside. */
+static enum dia_status read_says(struct dia_rig_layer *layer, const char *from,
+                                 struct dia_diagnostic *wrong)
+{
+    char says[DIA_TEXT_SAYS];
+    size_t length = strlen(from), n = 0;
+    int quoted = from[0] == '"';
+    if (quoted && (length < 2 || from[length - 1] != '"'))
+        return dia_host_wrong(wrong, "'says' lacks its closing quote: says=%.60s\"", from);
+    const char *end = from + length - quoted;
+    for (from += quoted; from < end; from++, n++) {
+        if (n == sizeof says - 1)
+            return dia_host_wrong(wrong, "'says' has at most %d bytes", DIA_TEXT_SAYS - 1);
+        says[n] = *from;
+        if (*from == '\\' && from + 1 < end && strchr("n\"\\", from[1]))
+            says[n] = *++from == 'n' ? '\n' : *from;
+    }
+    says[n] = 0;
+    memcpy(layer->says, says, n + 1);
+    return DIA_OK;
+}
+
 enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setting,
                                   struct dia_diagnostic *wrong)
 {
@@ -52,6 +74,8 @@ enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setti
     const struct dia_param *param = setting[length] ? dia_look_param(layer->look, key, &no) : NULL;
     double value = setting[length] ? strtod(setting + length + 1, &end) : 0;
     const struct unit *unit = param && end != setting + length + 1 ? unit_of(param, end) : NULL;
+    if (param && param->kind == DIA_PARAM_TEXT)
+        return read_says(layer, setting + length + 1, wrong);
     if (!unit) {
         if (param)
             dia_rig_layer_fix(layer, param);
@@ -81,6 +105,8 @@ void dia_rig_layer_values(const struct dia_rig_layer *layer, const struct dia_su
                           union dia_look_values *values)
 {
     *values = layer->values;
+    if (layer->look == &dia_look_text)
+        values->lettering.text.says = layer->says;
     for (uint32_t k = 0; k < layer->relatives; k++) {
         const struct dia_rig_relative *of = &layer->relative[k];
         int32_t um = of->of_length ? dia_surface_part_um(surface, of->amount)

@@ -5,9 +5,9 @@
 #include <diachrome/quantity.h>
 #include <diachrome/show.h>
 
-#define SHOW_WORD 256 /* longest word */
+#define SHOW_WORD 512 /* longest word, the zero included */
 
-/* The next word, up to a space outside brackets. 0: there is none. */
+/* The next word, up to a space outside brackets and quotes. 0: there is none. */
 int dia_show_word(const char **at, char word[SHOW_WORD]);
 
 /* "SHAPE" or "SHAPE(...)": what is before and inside the brackets. */

@@ -128,9 +128,9 @@ static enum dia_status value_set(const struct dia_rig_layer *layer, const char *
     snprintf(key, sizeof key, "%.*s", (int)strcspn(setting, "="), setting);
     *param = dia_look_param(layer->look, key, wrong);
     const char *field = (const char *)&values + (*param)->offset;
-    if ((*param)->kind == DIA_PARAM_PALETTE)
-        return dia_host_wrong(wrong, "'%s' is a palette; keys set colours, numbers and choices",
-                              key);
+    if ((*param)->kind == DIA_PARAM_PALETTE || (*param)->kind == DIA_PARAM_FACE)
+        return dia_host_wrong(wrong, "'%s' is a %s; keys set colours, numbers and choices", key,
+                              (*param)->kind == DIA_PARAM_FACE ? "face" : "palette");
     if ((*param)->kind == DIA_PARAM_COLOUR) {
         memcpy(&colour, field, sizeof colour);
         *value = (int32_t)((uint32_t)colour.r << 16 | (uint32_t)colour.g << 8 | colour.b);
@@ -335,10 +335,14 @@ static enum dia_status take_line(struct lines *to)
     return status;
 }
 
-/* # at the start of a word begins what is for people; colours have one inside a word. */
+/* # at the start of a word begins what is for people; colours have one inside a word, texts any. */
 static void drop_comment(char *line)
 {
-    for (char *at = strchr(line, '#'); at; at = strchr(at + 1, '#')) {
+    int quoted = 0;
+    for (char *at = line; *at; at++) {
+        quoted ^= *at == '"' && (at == line || at[-1] != '\\');
+        if (*at != '#' || quoted)
+            continue;
         if (at == line ||
             ((at[-1] == ' ' || at[-1] == '\t') && (at[1] == ' ' || at[1] == '\t' || at[1] == 0))) {
             *at = 0;

@@ -1,0 +1,300 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include <cjson/cJSON.h>
+
+#include <diachrome/drawings.h>
+#include <diachrome/quantity.h>
+
+#include "cli.h"
+#include "json.h"
+
+static char *out_path, *signs;
+static int as_json;
+
+const struct poptOption cli_glyphs_options[] = {
+    {"out", 'o', POPT_ARG_STRING, &out_path, 0, "file to write: .drawings, .c, .h, .bdf or .png",
+     "FILE"},
+    {"signs", 's', POPT_ARG_STRING, &signs, 0, "keep the glyphs of these signs alone", "SIGNS"},
+    {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    POPT_AUTOHELP POPT_TABLEEND};
+
+/* ---- in the terminal ------------------------------------------------------------------------- */
+
+#define WIDE 80
+
+static const char *name_of(const struct dia_dots *item, char sign[8])
+{
+    return item->code ? dia_sign_text(item->code, sign) : item->name;
+}
+
+/* Characters of a text in UTF-8. */
+static int letters(const char *text)
+{
+    int n = 0;
+    for (; *text; text++)
+        n += ((unsigned char)*text & 0xc0) != 0x80;
+    return n;
+}
+
+static void pad(int n)
+{
+    printf("%*s", n > 0 ? n : 0, "");
+}
+
+static uint8_t cell_at(const struct dia_dots *item, uint32_t frame, uint32_t row, uint32_t column)
+{
+    if (row >= item->rows)
+        return 0;
+    return item->cells[(frame * item->rows + row) * item->columns + column];
+}
+
+/* Two rows of a drawing in one line of the terminal: a dot is as high as wide. */
+static void print_halves(const struct dia_dots *item, uint32_t row)
+{
+    static const char *const halves[] = {" ", "\342\226\200", "\342\226\204", "\342\226\210"};
+    for (uint32_t column = 0; column < item->columns; column++) {
+        int above = cell_at(item, 0, row, column) != 0;
+        fputs(halves[above + 2 * (cell_at(item, 0, row + 1, column) != 0)], stdout);
+    }
+}
+
+static void print_row(const struct dia_dots *item, uint32_t row)
+{
+    for (uint32_t column = 0; column < item->columns; column++)
+        putchar(row < item->rows ? cell_at(item, 0, row, column) ? '#' : '.' : ' ');
+}
+
+/* Drawings side by side, the name above each. */
+static void print_beside(const struct dia_dots *const *items, int n, int in_utf8)
+{
+    char sign[8];
+    uint32_t rows = 0;
+    for (int k = 0; k < n; k++) {
+        const char *name = name_of(items[k], sign);
+        int wide = items[k]->columns > letters(name) ? items[k]->columns : letters(name);
+        printf("%s%s", k ? "  " : "", name);
+        if (k + 1 < n)
+            pad(wide - letters(name));
+        rows = items[k]->rows > rows ? items[k]->rows : rows;
+    }
+    for (uint32_t row = 0; row < rows; row += in_utf8 ? 2 : 1) {
+        putchar('\n');
+        for (int k = 0; k < n; k++) {
+            const char *name = name_of(items[k], sign);
+            fputs(k ? "  " : "", stdout);
+            if (in_utf8)
+                print_halves(items[k], row);
+            else
+                print_row(items[k], row);
+            if (k + 1 < n)
+                pad(letters(name) - items[k]->columns);
+        }
+    }
+    puts("\n");
+}
+
+static void print_chart(const struct dia_drawings *drawings, int in_utf8)
+{
+    const struct dia_dots *beside[WIDE];
+    char sign[8];
+    int n = 0, used = 0;
+    for (uint32_t k = 0; k < drawings->count; k++) {
+        const struct dia_dots *item = &drawings->items[k];
+        int name = letters(name_of(item, sign)), wide = item->columns > name ? item->columns : name;
+        if (n == WIDE / 3 || (n && used + wide + 2 > WIDE)) {
+            print_beside(beside, n, in_utf8);
+            n = used = 0;
+        }
+        beside[n++] = item;
+        used += wide + 2;
+    }
+    if (n)
+        print_beside(beside, n, in_utf8);
+}
+
+static void begin_colour(struct dia_rgb c)
+{
+    printf("\033[38;2;%u;%u;%um", c.r, c.g, c.b);
+}
+
+/* A frame, each dot two characters wide. */
+static void print_big(const struct dia_drawings *drawings, const struct dia_dots *item,
+                      uint32_t frame, int in_utf8)
+{
+    int in_colour = cli_in_colour();
+    for (uint32_t row = 0; row < item->rows; row++) {
+        fputs("  ", stdout);
+        for (uint32_t column = 0; column < item->columns; column++) {
+            uint8_t cell = cell_at(item, frame, row, column);
+            if (cell && in_colour)
+                begin_colour(drawings->colours[cell - 1]);
+            if (in_utf8)
+                fputs(cell ? "\342\226\210\342\226\210" : "\302\267 ", stdout);
+            else
+                fputs(cell ? "##" : ". ", stdout);
+            if (cell && in_colour)
+                fputs("\033[0m", stdout);
+        }
+        putchar('\n');
+    }
+}
+
+static void print_item(const struct dia_drawings *drawings, const struct dia_dots *item)
+{
+    char sign[8], each[40];
+    printf("%s: %u x %u dots", name_of(item, sign), item->columns, item->rows);
+    if (item->code)
+        printf(", U+%04X", item->code);
+    if (item->frames > 1)
+        printf(", %u frames of %s", item->frames,
+               dia_quantity_write(item->each_ms, DIA_TIME, each, sizeof each));
+    putchar('\n');
+    for (uint32_t frame = 0; frame < item->frames; frame++) {
+        putchar('\n');
+        print_big(drawings, item, frame, cli_in_utf8());
+    }
+    putchar('\n');
+}
+
+static void print_head(const struct dia_drawings *drawings)
+{
+    uint32_t glyphs = 0, columns = 0, runs = 0;
+    for (uint32_t k = 0; k < drawings->count; k++) {
+        const struct dia_dots *item = &drawings->items[k];
+        glyphs += item->code != 0;
+        columns += item->code ? item->columns : 0u;
+        runs += item->code && (k == 0 || item[-1].code + 1 != item->code);
+    }
+    uint32_t drawn = drawings->count - glyphs;
+    if (drawn)
+        printf("%u drawing%s\n", drawn, drawn == 1 ? "" : "s");
+    /* as drawings_c.c writes it: columns, where each begins, a row of 8 bytes for each run */
+    if (glyphs)
+        printf("face %s: %u dots high, %u glyph%s, %u bytes of flash\n", drawings->face,
+               drawings->rows, glyphs, glyphs == 1 ? "" : "s",
+               columns * ((drawings->rows + 7u) / 8u) + 2u * (glyphs + runs) + 8u * runs + 8u);
+    putchar('\n');
+}
+
+/* ---- for programs ---------------------------------------------------------------------------- */
+
+static cJSON *item_as_json(const struct dia_drawings *drawings, const struct dia_dots *item)
+{
+    cJSON *json = cJSON_CreateObject(), *frames = cJSON_CreateArray();
+    char sign[8], row[DIA_DRAWING_SIDE * 3 + 1];
+    cJSON_AddStringToObject(json, item->code ? "glyph" : "drawing", name_of(item, sign));
+    if (item->code)
+        cJSON_AddNumberToObject(json, "code_point", item->code);
+    if (item->frames > 1)
+        cJSON_AddNumberToObject(json, "each_ms", item->each_ms);
+    cJSON_AddItemToObject(json, "frames", frames);
+    for (uint32_t frame = 0; frame < item->frames; frame++) {
+        cJSON *rows = cJSON_CreateArray();
+        cJSON_AddItemToArray(frames, rows);
+        for (uint32_t r = 0; r < item->rows; r++) {
+            char *at = row;
+            for (uint32_t column = 0; column < item->columns; column++) {
+                uint8_t cell = cell_at(item, frame, r, column);
+                const char *key =
+                    cell ? dia_sign_text((uint16_t)drawings->keys[cell - 1], sign) : ".";
+                at += snprintf(at, sizeof row - (size_t)(at - row), "%s", key);
+            }
+            cJSON_AddItemToArray(rows, cJSON_CreateString(row));
+        }
+    }
+    return json;
+}
+
+static void print_json(const struct dia_drawings *drawings, const struct dia_dots *const *items,
+                       uint32_t n)
+{
+    cJSON *json = cJSON_CreateObject(), *list = cJSON_CreateArray();
+    if (drawings->face[0]) {
+        cJSON *face = cJSON_AddObjectToObject(json, "face");
+        cJSON_AddStringToObject(face, "name", drawings->face);
+        cJSON_AddNumberToObject(face, "rows", drawings->rows);
+        cJSON_AddNumberToObject(face, "baseline", drawings->baseline);
+        cJSON_AddNumberToObject(face, "spacing", drawings->spacing);
+        cJSON_AddNumberToObject(face, "leading", drawings->leading);
+        cJSON_AddBoolToObject(face, "capitals", drawings->capitals);
+    }
+    cJSON_AddItemToObject(json, "drawings", list);
+    for (uint32_t k = 0; k < n; k++)
+        cJSON_AddItemToArray(list, item_as_json(drawings, items[k]));
+    json_print(json);
+}
+
+/* ---- the command ----------------------------------------------------------------------------- */
+
+/* Those that are named, or all. */
+static enum dia_status choose(const struct dia_drawings *drawings, struct cli_options *options,
+                              const struct dia_dots **items, uint32_t *n,
+                              struct dia_diagnostic *wrong)
+{
+    const char *name;
+    *n = 0;
+    while ((name = cli_options_argument(options)) != NULL && *n < drawings->count) {
+        items[*n] = dia_drawings_find(drawings, name, wrong);
+        if (!items[(*n)++])
+            return DIA_BAD_VALUE;
+    }
+    return DIA_OK;
+}
+
+static enum dia_status show(struct dia_drawings *drawings, struct cli_options *options,
+                            struct dia_diagnostic *wrong)
+{
+    const struct dia_dots **items = calloc(drawings->count, sizeof(*items));
+    uint32_t named;
+    if (!items) {
+        snprintf(wrong->text, sizeof wrong->text, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    enum dia_status status = choose(drawings, options, items, &named, wrong);
+    for (uint32_t k = 0; status == DIA_OK && named == 0 && k < drawings->count && as_json; k++)
+        items[k] = &drawings->items[k];
+    if (status == DIA_OK && as_json) {
+        print_json(drawings, items, named ? named : drawings->count);
+    } else if (status == DIA_OK && named == 0) {
+        print_head(drawings);
+        print_chart(drawings, cli_in_utf8());
+    }
+    for (uint32_t k = 0; status == DIA_OK && !as_json && k < named; k++)
+        print_item(drawings, items[k]);
+    free(items);
+    return status;
+}
+
+static int work(const char *path, struct cli_options *options)
+{
+    struct dia_drawings drawings;
+    struct dia_diagnostic wrong = {""};
+    enum dia_status status = dia_drawings_load(&drawings, path, &wrong);
+    if (status == DIA_OK && signs)
+        status = dia_drawings_only(&drawings, signs, &wrong);
+    if (status == DIA_OK && out_path)
+        status = dia_drawings_write(&drawings, out_path, &wrong);
+    else if (status == DIA_OK)
+        status = show(&drawings, options, &wrong);
+    if (status == DIA_OK && out_path)
+        printf("%s: %u drawing%s\n", out_path, drawings.count, drawings.count == 1 ? "" : "s");
+    dia_drawings_free(&drawings);
+    return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
+
+int cli_glyphs(const struct cli_command *self, int argc, const char **argv)
+{
+    struct cli_options options;
+    int code = CLI_BAD_INPUT;
+    if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0) {
+        const char *path = cli_options_argument(&options);
+        code = path ? work(path, &options)
+                    : cli_fail(CLI_BAD_INPUT, self->name,
+                               "no file of drawings; write 'diachrome glyphs FILE', such as "
+                               "fonts/small.drawings");
+    }
+    cli_options_free(&options);
+    return cli_finish(code);
+}

@@ -1,0 +1,22 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_HOST_PLAY_LAYERS_H
+#define DIA_HOST_PLAY_LAYERS_H
+
+#include <diachrome/rig_layer.h>
+
+/* Cells of a display or digits of a device, at most. */
+#define PLAY_CELLS (DIA_RIG_LAMPS / 8)
+
+/* Layers as content. */
+struct layers_content {
+    const struct dia_rig *rig;
+    const struct dia_rig_layer *layers;
+    uint32_t count, ms;
+    uint32_t *longest_ms; /* where it is given, ways are measured and nothing is rendered */
+    char text[2 * PLAY_CELLS + 1]; /* of a row, and where it has a point another byte a digit */
+};
+
+/* A row of a display or of digits: its text, with what layers of the look `text` show over it. */
+const char *dia_play_layers_text(void *self, uint32_t device, uint32_t row);
+
+#endif

@@ -1,0 +1,272 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <diachrome/drawings.h>
+#include <diachrome/text.h>
+
+static struct dia_drawings drawings;
+static struct dia_diagnostic wrong;
+
+static enum dia_status parse(const char *text)
+{
+    wrong.text[0] = 0;
+    return dia_drawings_read(&drawings, "t", text, strlen(text), &wrong);
+}
+
+static void a_drawing_is_what_is_drawn(void **state)
+{
+    (void)state;
+    assert_int_equal(parse("# the keeper's signs\n"
+                           "key r red\nkey ö #00ff80\n\n"
+                           "drawing flag 150ms\n#rr\r\n#ö.\t\n#..\n\n\nframe\n#..\n#rr\n#ö.\n\n"
+                           "drawing dot\n#"),
+                     DIA_OK);
+    assert_int_equal(drawings.count, 2);
+    assert_string_equal(drawings.items[0].name, "flag");
+    const struct dia_dots *flag = &drawings.items[0];
+    static const uint8_t cells[] = {1, 2, 2, 1, 3, 0, 1, 0, 0, 1, 0, 0, 1, 2, 2, 1, 3, 0};
+    assert_true(flag->columns == 3 && flag->rows == 3 && flag->frames == 2 && flag->each_ms == 150);
+    assert_memory_equal(flag->cells, cells, sizeof cells);
+    assert_true(drawings.colour_count == 3 && drawings.colours[2].g == 255 &&
+                drawings.colours[2].b == 128);
+    assert_int_equal(drawings.items[1].line, 16);
+    dia_drawings_free(&drawings);
+    assert_int_equal(drawings.count, 0);
+}
+
+/* Single files with what is said of them: tests/rigs/drawing-mistakes.txt. */
+static void each_mistake_of_the_list_is_told(void **state)
+{
+    (void)state;
+    char *list = read_file("rigs/drawing-mistakes.txt", NULL), text[2048], said[2048];
+    int told = 0;
+    for (const char *rest = strchr(list, '\n') + 1; next_case(&rest, 2, text, said); told++) {
+        said[said[0] ? strlen(said) - 1 : 0] = 0;
+        enum dia_status status = parse(text);
+        if (status != (said[0] ? DIA_BAD_VALUE : DIA_OK) ||
+            (said[0] && strcmp(wrong.text, said) != 0))
+            fail_msg("%s\nexpected %s\nfound    %s", text, said, wrong.text);
+        dia_drawings_free(&drawings);
+    }
+    assert_true(told > 35);
+    free(list);
+}
+
+/* What is too large is refused: 256 dots wide, high or frames; 8,193 drawings. */
+static void there_are_limits(void **state)
+{
+    (void)state;
+    static char text[400000];
+    char *at = text + sprintf(text, "drawing a\n");
+    memset(at, '#', 256);
+    strcpy(at + 256, "\n");
+    assert_int_equal(parse(text), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "t:2:256: a drawing is at most 255 dots wide");
+    at[255] = '\n';
+    at[256] = 0;
+    assert_int_equal(parse(text), DIA_OK);
+    dia_drawings_free(&drawings);
+    for (int k = 0; k < 256; k++)
+        at += sprintf(at, "#\n");
+    assert_int_equal(parse(text), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "t:257:1: a drawing is at most 255 dots high");
+    at = text + sprintf(text, "drawing a\n#\n");
+    for (int k = 0; k < 255; k++)
+        at += sprintf(at, "\nframe\n#\n");
+    assert_int_equal(parse(text), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "t:767:1: a drawing has at most 255 frames");
+    at = text;
+    for (int k = 0; k <= DIA_DRAWING_MOST; k++)
+        at += sprintf(at, "drawing n%d\n#\n\n", k);
+    assert_int_equal(parse(text), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text, "t: a file has at most 8192 drawings");
+}
+
+static void written_and_read_again_it_is_the_same(void **state)
+{
+    (void)state;
+    static const char *const files[] = {"again.drawings", "again.bdf"};
+    char *before = read_file("fonts/plain.drawings", NULL);
+    for (int k = 0; k < 2; k++) {
+        assert_int_equal(dia_drawings_load(&drawings, "fonts/plain.drawings", &wrong), DIA_OK);
+        assert_int_equal(dia_drawings_write(&drawings, files[k], &wrong), DIA_OK);
+        struct dia_drawings again;
+        assert_int_equal(dia_drawings_load(&again, files[k], &wrong), DIA_OK);
+        assert_int_equal(again.count, drawings.count);
+        assert_int_equal(again.baseline, 7);
+        for (uint32_t i = 0; i < again.count; i++) {
+            const struct dia_dots *a = &drawings.items[i], *b = &again.items[i];
+            assert_true(a->code == b->code && a->rows == b->rows);
+            assert_int_equal(b->columns + again.spacing, a->columns + drawings.spacing);
+            for (int row = 0; row < 8; row++)
+                assert_memory_equal(b->cells + row * b->columns, a->cells + row * a->columns,
+                                    a->columns);
+        }
+        dia_drawings_free(&again);
+        dia_drawings_free(&drawings);
+    }
+    char *after = read_file("again.drawings", NULL);
+    assert_string_equal(after, strchr(before, '\n') + 2); /* without the comment at its head */
+    free(before);
+    free(after);
+}
+
+/* By hand from the format's own pages: a box that hangs below the line, one that begins left of it,
+ * one without a code point. */
+static void a_bdf_is_read_as_its_standard_says(void **state)
+{
+    (void)state;
+    static const char bdf[] =
+        "STARTFONT 2.1\nCOMMENT ours\nFONT -made-up-medium-r\nSIZE 6 75 75\n"
+        "FONTBOUNDINGBOX 4 5 0 -1\nSTARTPROPERTIES 2\nFONT_ASCENT 3\nFONT_DESCENT 1\n"
+        "ENDPROPERTIES\nCHARS 3\n"
+        "STARTCHAR j\nENCODING 106\nSWIDTH 500 0\nDWIDTH 4 0\nBBX 2 3 1 -1\nBITMAP\n40\n40\n80\n"
+        "ENDCHAR\n"
+        "STARTCHAR wide\nENCODING 65\nDWIDTH 10 0\nBBX 9 1 0 0\nBITMAP\nFF80\nENDCHAR\n"
+        "STARTCHAR none\nENCODING -1\nDWIDTH 3 0\nBBX 1 1 0 0\nBITMAP\n80\nENDCHAR\nENDFONT\n";
+    write_file("made_up.bdf", bdf, sizeof bdf - 1);
+    assert_int_equal(dia_drawings_load(&drawings, "made_up.bdf", &wrong), DIA_OK);
+    assert_string_equal(drawings.face, "made_up_medium_r");
+    assert_true(drawings.count == 2 && drawings.rows == 4 && drawings.baseline == 3);
+    static const uint8_t wide[4][10] = {{0}, {0}, {1, 1, 1, 1, 1, 1, 1, 1, 1, 0}, {0}};
+    static const uint8_t j[4][4] = {{0}, {0, 0, 1, 0}, {0, 0, 1, 0}, {0, 1, 0, 0}};
+    assert_true(drawings.items[0].code == 'A' && drawings.items[0].columns == 10);
+    assert_memory_equal(drawings.items[0].cells, wide, sizeof wide);
+    assert_true(drawings.items[1].code == 'j' && drawings.items[1].columns == 4);
+    assert_memory_equal(drawings.items[1].cells, j, sizeof j);
+    dia_drawings_free(&drawings);
+    static const struct {
+        const char *text, *says;
+    } damaged[] = {
+        {"hello\n", "d.bdf:1:1: a .bdf begins with 'STARTFONT 2.1' or 2.2; found 'hello'"},
+        {"STARTFONT 2.1\nBBX 1 2\n",
+         "d.bdf:2:1: BBX needs width, height, left and bottom, 255 at most; found 'BBX 1 2'"},
+        {"STARTFONT 2.1\nENCODING x\n",
+         "d.bdf:2:1: ENCODING needs the number of a code point; found 'ENCODING x'"},
+        {"STARTFONT 2.1\nENCODING 65\nBBX 9 1 0 0\nBITMAP\nFF\n",
+         "d.bdf:5:1: a row of the bitmap has two hexadecimal digits for each 8 dots; found 'FF'"},
+        {"STARTFONT 2.1\nENCODING 65\nBBX 1 2 0 0\nBITMAP\n80\nENDCHAR\n",
+         "d.bdf:6:1: the bitmap has fewer rows than its box is high; found 'ENDCHAR'"},
+        {"STARTFONT 2.1\nFONT_ASCENT 40\n", "d.bdf: a face is 1 to 32 dots high; this one is 40"},
+        {"STARTFONT 2.1\nFONT_ASCENT 4\n", "d.bdf: there is no glyph with a code point in it"},
+    };
+    for (size_t k = 0; k < sizeof damaged / sizeof damaged[0]; k++) {
+        write_file("d.bdf", damaged[k].text, strlen(damaged[k].text));
+        assert_int_equal(dia_drawings_load(&drawings, "d.bdf", &wrong), DIA_BAD_VALUE);
+        assert_string_equal(wrong.text, damaged[k].says);
+    }
+}
+
+/* The face in memory shows what the compiled one does; one of 16 rows has two bytes a column. */
+static void a_face_shows_what_is_drawn(void **state)
+{
+    (void)state;
+    assert_int_equal(dia_drawings_load(&drawings, "fonts/plain.drawings", &wrong), DIA_OK);
+    struct dia_face *face = dia_drawings_face(&drawings);
+    assert_non_null(face);
+    const struct dia_screen screen = {60, 8, 1000};
+    struct dia_text text = {.says = "Ferry \342\233\264 12\302\260C", .face = face};
+    uint8_t ours[60], compiled[60];
+    dia_text_columns(&text, &screen, 0, 0, 60, 0, ours);
+    text.face = &dia_face_plain;
+    dia_text_columns(&text, &screen, 0, 0, 60, 0, compiled);
+    assert_memory_equal(ours, compiled, 60);
+    dia_drawings_face_free(face);
+    dia_drawings_free(&drawings);
+    char tall[400] = "face tall\nrows 16\nspacing 1\nglyph |\n";
+    for (int k = 0; k < 16; k++)
+        strcat(tall, k % 4 ? "#.\n" : ".#\n");
+    assert_int_equal(parse(tall), DIA_OK);
+    face = dia_drawings_face(&drawings);
+    text = (struct dia_text){.says = "|", .face = face};
+    for (uint16_t top = 0; top < 16; top = (uint16_t)(top + 8)) {
+        dia_text_columns(&text, &(struct dia_screen){2, 16, 1000}, 0, 0, 2, top, ours);
+        assert_true(ours[0] == 0xee && ours[1] == 0x11);
+    }
+    dia_drawings_face_free(face);
+    dia_drawings_free(&drawings);
+}
+
+/* What comes out as C compiles without a warning, as C and as a header, and holds what was drawn.
+ */
+static void tables_in_c_compile_and_hold_the_drawings(void **state)
+{
+    (void)state;
+    static const char signs[] = "key r red\nface tide_face\nrows 2\nspacing 1\nglyph /\n.#\n#.\n\n"
+                                "glyph U+0020\n.\n.\n\ndrawing tick\n...#\n#.#.\n.r..\n";
+    static const char program[] =
+        "#include <stdio.h>\n#include \"signs.h\"\n"
+        "int main(void)\n{\n"
+        "    printf(\"%u %u %u %02x %02x %u\\n\", tick.columns, tick.rows, tick.cells[9],\n"
+        "           tick_cell[0], tick_cell[2], dia_face_width(&tide_face, '/'));\n"
+        "    return tide_face.rows != 2;\n}\n";
+    write_file("signs.drawings", signs, sizeof signs - 1);
+    write_file("program.c", program, sizeof program - 1);
+    assert_int_equal(run("$D glyphs signs.drawings --out signs.h && $D glyphs signs.drawings --out "
+                         "signs.c"),
+                     0);
+    assert_int_equal(
+        run("cc -std=c11 -Wall -Wextra -Wpedantic -Werror -Iinclude program.c "
+            "$(dirname $D)/libdiachrome.* -o program && ./program && cc -std=c11 -Wall "
+            "-Wextra -Wpedantic -Werror -Iinclude -c signs.c -o signs.o"),
+        0);
+    /* 4 x 3 dots; the ninth is red, colour 2; rows of five: ...#. is 02, .#... is 08 */
+    assert_string_equal(output, "4 3 2 02 08 2\n");
+}
+
+static void the_command_shows_and_tells(void **state)
+{
+    (void)state;
+    assert_int_equal(run("LC_ALL=C $D glyphs fonts/small.drawings A /"), 0);
+    assert_string_equal(output, "A: 3 x 5 dots, U+0041\n\n"
+                                "  . ##. \n  ##. ##\n  ######\n  ##. ##\n  ##. ##\n\n"
+                                "/: 3 x 5 dots, U+002F\n\n"
+                                "  . . ##\n  . . ##\n  . ##. \n  ##. . \n  ##. . \n\n");
+    assert_int_equal(run("LC_ALL=C.UTF-8 $D glyphs fonts/small.drawings"), 0);
+    says("face dia_face_small: 5 dots high, 70 glyphs, 381 bytes of flash\n");
+    says("\n0    1    2 ");
+    for (const char *line = output, *end; (end = strchr(line, '\n')) != NULL; line = end + 1) {
+        int wide = 0;
+        for (const char *at = line; at < end; at++)
+            wide += ((unsigned char)*at & 0xc0) != 0x80;
+        assert_true(wide <= 80);
+    }
+    assert_int_equal(run("$D glyphs fonts/small.drawings --json B"), 0);
+    says("\"glyph\":\t\"B\"");
+    says("[\"##.\", \"#.#\", \"##.\", \"#.#\", \"##.\"]");
+    assert_int_equal(run("$D glyphs fonts/small.drawings --signs 10 --out ten.drawings"), 0);
+    assert_int_equal(run("grep -c glyph ten.drawings"), 0);
+    assert_string_equal(output, "2\n");
+    assert_int_equal(run("$D glyphs fonts/plain.drawings --out plain.png && file plain.png"), 0);
+    says("PNG image data, 1280 x ");
+    static const struct {
+        const char *line, *says;
+    } bad[] = {
+        {"", "no file of drawings; write 'diachrome glyphs FILE', such as fonts/small.drawings"},
+        {"no.drawings", "no.drawings: cannot be read: No such file or directory"},
+        {"fonts/small.drawings \303\244", "there is no glyph '\303\244'; write a sign"},
+        {"ten.drawings --signs 12 --out x.c", "the face dia_face_small has no glyph for 2"},
+        {"ten.drawings --out x.txt", "drawings are written as .drawings, .c, .h, .bdf or .png"},
+        {"signs.drawings tock", "there is no drawing 'tock'; did you mean 'tick'?"},
+    };
+    for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
+        assert_int_equal(run("$D glyphs %s", bad[k].line), 2);
+        says(bad[k].says);
+    }
+    assert_int_equal(run("ls x.*"), 2); /* nothing is left */
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(a_drawing_is_what_is_drawn),
+        cmocka_unit_test(each_mistake_of_the_list_is_told),
+        cmocka_unit_test(there_are_limits),
+        cmocka_unit_test(written_and_read_again_it_is_the_same),
+        cmocka_unit_test(a_bdf_is_read_as_its_standard_says),
+        cmocka_unit_test(a_face_shows_what_is_drawn),
+        cmocka_unit_test(tables_in_c_compile_and_hold_the_drawings),
+        cmocka_unit_test(the_command_shows_and_tells),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
