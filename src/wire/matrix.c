@@ -296,19 +296,32 @@ uint32_t dia_matrix_segment(const struct dia_matrix_wiring *wiring, uint16_t chi
     return (uint32_t)(digit / digits) * 64u + (digit % digits) * 8u + bit;
 }
 
-/* The outputs of digit y: bit 7 is the first of eight dots that lie along a column or a row. */
-static uint8_t digit_of(const struct dia_matrix_wiring *wiring, const uint8_t *columns, uint8_t y)
+/* A module as it is mounted, upright or on its head: digits are rows, and bit 7 is the first column
+ * that comes. */
+static void rows_from(const uint8_t *columns, uint8_t from_right, uint8_t from_below,
+                      uint8_t *digits)
 {
-    uint8_t turn = wiring->turn & 3u, bits = 0;
-    uint8_t row = turn == 2 ? (uint8_t)(7u - y) : y;
-    uint8_t column = turn == 1 ? (uint8_t)(7u - y) : y;
+    memset(digits, 0, 8);
     for (uint8_t k = 0; k < 8; k++) {
-        uint8_t x = wiring->mirrored ? (uint8_t)(7u - k) : k; /* bit 7 is at the left */
-        uint8_t along = turn > 1 ? (uint8_t)(7u - x) : x;
-        int lit = turn & 1u ? columns[column] >> along : columns[along] >> row;
-        bits = (uint8_t)(bits << 1 | (lit & 1));
+        uint8_t column = columns[from_right ? 7u - k : k];
+        uint8_t *digit = from_below ? digits + 7 : digits;
+        for (uint8_t row = 0; row < 8; row++, column >>= 1) {
+            *digit = (uint8_t)(*digit << 1 | (column & 1));
+            digit += from_below ? -1 : 1;
+        }
     }
-    return bits;
+}
+
+/* On its side: digits are columns. */
+static void columns_from(const uint8_t *columns, uint8_t from_right, uint8_t reversed,
+                         uint8_t *digits)
+{
+    for (uint8_t k = 0; k < 8; k++) {
+        uint8_t column = columns[from_right ? 7u - k : k], bits = column;
+        for (uint8_t row = 0; reversed && row < 8; row++, column >>= 1)
+            bits = (uint8_t)(bits << 1 | (column & 1));
+        digits[k] = bits;
+    }
 }
 
 void dia_matrix_columns(struct dia_matrix *matrix, const struct dia_matrix_wiring *wiring,
@@ -317,7 +330,10 @@ void dia_matrix_columns(struct dia_matrix *matrix, const struct dia_matrix_wirin
     for (uint16_t k = 0; k < matrix->chips; k++, columns += 8) {
         uint16_t chip = wiring->from_right ? (uint16_t)(matrix->chips - 1u - k) : k;
         uint8_t *digits = matrix->driver.drawing + 8u * chip;
-        for (uint8_t y = 0; y < 8; y++)
-            digits[y] = digit_of(wiring, columns, y);
+        uint8_t turn = wiring->turn & 3u, mirrored = wiring->mirrored != 0;
+        if (turn & 1u)
+            columns_from(columns, turn == 1, (turn == 1) != mirrored, digits);
+        else
+            rows_from(columns, (turn == 2) != mirrored, turn == 2, digits);
     }
 }

@@ -60,6 +60,7 @@ while read -r looks; do
     $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
         -o "$out/avr/looks_$row.elf"
 done <"$out/avr/looks"
+$avr -O2 -Wl,--gc-sections tests/cross/text_avr.c "$out"/avr/fast/*.o -o "$out/avr/text.elf"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \
     "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"

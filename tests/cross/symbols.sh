@@ -5,7 +5,7 @@ set -eu
 out=$1
 
 # What is worked out once a frame, or not on a controller at all (dia_onewire_wire_ns).
-once="scaled dia_surface_px_um dia_surface_part_um less_than_one power_of dia_curve_gamma root take_apart dia_gradient_init dia_once_travelled dia_once_turns dia_once_lengths dia_once_places dia_once_moved dia_once_offset dia_once_spaced dia_once_slot_at dia_once_cells dia_once_elapsed dia_once_gone dia_once_way_ms dia_once_part dia_tail_make_turn dia_ramp_init dia_surface_line dia_noise_row_at dia_onewire_wire_ns"
+once="scaled dia_surface_px_um dia_surface_part_um less_than_one power_of dia_curve_gamma root take_apart dia_gradient_init dia_once_travelled dia_once_turns dia_once_lengths dia_once_places dia_once_moved dia_once_offset dia_once_spaced dia_once_slot_at dia_once_cells dia_once_elapsed dia_once_gone dia_once_of dia_once_way_ms dia_once_part dia_tail_make_turn dia_ramp_init dia_surface_line dia_noise_row_at dia_onewire_wire_ns"
 
 calls() { # OBJDUMP FOLDER: lines of FUNCTION CALLED
     for object in "$2"/*.o; do

@@ -20,6 +20,9 @@ dia_phase dia_once_travelled(const struct dia_surface *surface, int32_t turns, i
  * |speed_um_s| at most 2^30. */
 dia_phase dia_once_moved(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms);
 
+/* The part of a whole that a phase is of a turn, rounded down. */
+uint32_t dia_once_of(dia_phase phase, uint32_t whole);
+
 /* How far that is, in um: 0 .. spacing_um - 1. */
 uint32_t dia_once_offset(int32_t speed_um_s, uint32_t spacing_um, uint32_t ms);
 

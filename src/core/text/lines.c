@@ -8,6 +8,11 @@ void dia_measure_of(struct measure *measure, const struct dia_text *text,
 {
     uint8_t size = (uint8_t)(text->form.size > 1 && face ? text->form.size : 1);
     measure->face = face;
+    measure->run.count = 0;
+    if (face && !face->capitals && face->count) {
+        measure->run = *face->glyphs;
+        measure->bytes = (uint8_t)((face->rows + 7u) / 8u);
+    }
     measure->size = size;
     measure->merged = 0;
     measure->between = face ? (face->spacing + text->form.spacing) * size : 0;
@@ -16,13 +21,27 @@ void dia_measure_of(struct measure *measure, const struct dia_text *text,
     measure->most = text->form.wrap ? screen->columns : 0;
 }
 
-int32_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before)
+uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before,
+                          struct glyph *glyph)
 {
-    if (measure->face)
-        return dia_face_width(measure->face, code) * measure->size;
+    if (measure->face) {
+        uint16_t number = (uint16_t)(code - measure->run.first);
+        if (number < measure->run.count) {
+            const DIA_ROM uint16_t *starts = measure->run.starts + number;
+            uint16_t start = starts[0];
+            glyph->width = (uint8_t)(starts[1] - start);
+            glyph->bytes = measure->bytes;
+            if (measure->bytes > 1)
+                start = (uint16_t)(start * measure->bytes);
+            glyph->columns = measure->run.columns + start;
+        } else {
+            dia_glyph_find(measure->face, code, glyph);
+        }
+        return measure->size == 1 ? glyph->width : (uint16_t)(glyph->width * measure->size);
+    }
     uint8_t joins = measure->merged && code == '.' && *before != 0 && *before != '.';
     *before = code;
-    return !joins;
+    return (uint16_t)!joins;
 }
 
 void dia_line_at(struct line *line, const struct measure *measure, const char *at)
@@ -30,13 +49,14 @@ void dia_line_at(struct line *line, const struct measure *measure, const char *a
     int32_t width = 0, to_space = 0; /* to the last space where it could end */
     const char *space = NULL;
     uint16_t before = 0;
+    struct glyph glyph;
     line->at = at;
     while (*at && *at != '\n') {
         const char *sign = at;
-        uint16_t code = dia_utf8_next(&at);
-        int32_t gap = sign == line->at ? 0 : measure->between;
-        int32_t wider = width + dia_line_advance(measure, code, &before);
-        wider += wider == width && !measure->face ? 0 : gap;
+        uint16_t code = (uint8_t)*at < 0x80 ? (uint8_t)*at++ : dia_utf8_next(&at);
+        int32_t wider = width + dia_line_advance(measure, code, &before, &glyph);
+        if (sign != line->at) /* of cells it is 0 */
+            wider += measure->between;
         if (code == ' ') {
             space = sign;
             to_space = width;

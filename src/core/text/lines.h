@@ -4,9 +4,14 @@
 
 #include <diachrome/text.h>
 
+#include "glyph.h"
+
 /* How a text is measured: on dots by a face, else every sign is a cell. */
 struct measure {
     const DIA_ROM struct dia_face *face; /* NULL: cells */
+    struct dia_glyphs run;               /* its first, where most signs are; none where it has
+                                            capitals only */
+    uint8_t bytes;                       /* of a column */
     uint8_t size;                        /* of a dot of the face */
     uint8_t merged;                      /* 1: of cells: a point belongs to the sign before it */
     int32_t between;                     /* dots between two letters, times size */
@@ -27,7 +32,9 @@ struct line {
 void dia_line_at(struct line *line, const struct measure *measure, const char *at);
 
 /* How far it is from where a sign begins to where the next does, but for the space between two
- * letters. Of cells, 0 for a point that belongs to the sign before it, which is `*before`. */
-int32_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before);
+ * letters. Of dots its glyph comes with it; of cells, 0 for a point that belongs to the sign before
+ * it, which is `*before`. */
+uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before,
+                          struct glyph *glyph);
 
 #endif

@@ -20,6 +20,7 @@ void dia_stand_all(struct stand *stand, const struct measure *measure, const str
         stand->lines++;
     }
     stand->until = line.end;
+    stand->line = line;
     stand->height = (int32_t)(stand->lines - 1u) * measure->line + measure->rows;
     stand->x = stand->y = stand->again_x = stand->again_y = 0;
 }
@@ -35,9 +36,8 @@ static uint32_t um_of(const struct dia_screen *screen, int32_t dots)
 static int32_t moved(const struct dia_text *text, const struct dia_screen *screen, int32_t dots,
                      uint32_t ms)
 {
-    uint32_t pitch = um_of(screen, 1);
-    int32_t at = (int32_t)(dia_once_offset(text->form.speed_um_s, um_of(screen, dots), ms) / pitch);
-    return at < dots ? at : dots - 1;
+    dia_phase phase = dia_once_moved(text->form.speed_um_s, um_of(screen, dots), ms);
+    return (int32_t)dia_once_of(phase, (uint32_t)dots);
 }
 
 /* What comes in at one end and goes out at the other: where it begins on a screen of so many dots,

@@ -8,6 +8,7 @@
 struct stand {
     const char *from, *until; /* its first line, and the first sign that does not show */
     uint16_t lines;           /* from the first on */
+    struct line line;         /* one of them, so that a single one is not measured again */
     int32_t x, y;             /* the upper left corner of these lines, in dots */
     int32_t width, height;    /* which they take */
     int32_t again_x, again_y; /* copies at such distances; 0: none */

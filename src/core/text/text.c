@@ -48,13 +48,34 @@ static void put(const struct canvas *canvas, int32_t column, uint8_t dots)
     *at = (uint8_t)(canvas->clears ? *at & ~dots : *at | dots);
 }
 
-static void draw_sign(const struct canvas *canvas, const struct measure *m, uint16_t code,
-                      int32_t x, int32_t down)
+/* What most texts are: dots of one size, of a face of eight rows. From x columns behind the first
+ * on, which may be before it. */
+static void draw_plain(const struct canvas *canvas, const struct glyph *glyph, int16_t x,
+                       int8_t down)
 {
-    struct glyph glyph;
-    dia_glyph_find(m->face, code, &glyph);
-    for (uint8_t k = 0; k < glyph.width; k++) {
-        uint8_t dots = rows_of(dia_glyph_column(&glyph, k), down, m, canvas->wider);
+    int16_t n = canvas->n < 0x4000 ? (int16_t)canvas->n : 0x4000;
+    uint8_t k = x < 0 ? (uint8_t)-x : 0;
+    const DIA_ROM uint8_t *from = glyph->columns + k;
+    uint8_t *to = canvas->dots + (x < 0 ? 0 : x);
+    uint8_t end = n - x < glyph->width ? (uint8_t)(n - x) : glyph->width;
+    for (; k < end; k++, from++, to++) {
+        uint8_t bits = *from;
+        *to = (uint8_t)(*to | (down < 0 ? bits >> -down : bits << down));
+    }
+}
+
+static void draw_sign(const struct canvas *canvas, const struct measure *m,
+                      const struct glyph *glyph, int32_t x, int32_t down)
+{
+    int32_t at = x - canvas->first;
+    if (glyph->bytes == 1 && glyph->columns && m->size == 1 && !canvas->wider && !canvas->clears &&
+        down > -8 && down < 8 && at > -256 && at < 0x4000) {
+        if (at + glyph->width > 0 && at < canvas->n)
+            draw_plain(canvas, glyph, (int16_t)at, (int8_t)down);
+        return;
+    }
+    for (uint8_t k = 0; k < glyph->width; k++) {
+        uint8_t dots = rows_of(dia_glyph_column(glyph, k), down, m, canvas->wider);
         for (uint8_t s = 0; s < m->size && dots; s++, x++) {
             put(canvas, x, dots);
             if (canvas->wider) {
@@ -84,12 +105,13 @@ static void draw_line(const struct canvas *canvas, const struct measure *m, cons
     int32_t end = canvas->first + canvas->n + 1;
     uint16_t before = 0;
     for (const char *at = line->at; at < line->end && at < until && x <= end;) {
-        uint16_t code = dia_utf8_next(&at);
-        int32_t advance = dia_line_advance(m, code, &before);
+        uint16_t code = (uint8_t)*at < 0x80 ? (uint8_t)*at++ : dia_utf8_next(&at);
+        struct glyph glyph;
+        uint16_t advance = dia_line_advance(m, code, &before, &glyph);
         if (!m->face)
             draw_cell(canvas, code, x, advance);
         else if (x + advance >= canvas->first)
-            draw_sign(canvas, m, code, x, down);
+            draw_sign(canvas, m, &glyph, x, down);
         x += advance + m->between;
     }
 }
@@ -100,10 +122,11 @@ static void draw_lines(const struct canvas *canvas, const struct measure *m,
 {
     const char *at = stand->from;
     for (uint16_t k = 0; k < stand->lines && at; k++, y += m->line) {
-        struct line line;
+        struct line line = stand->line;
         if (y > canvas->top + 8)
             return;
-        dia_line_at(&line, m, at);
+        if (at != line.at)
+            dia_line_at(&line, m, at);
         if (y + m->rows >= canvas->top) {
             int32_t room = stand->width - line.width;
             int32_t left = text->form.align == DIA_TEXT_CENTRED    ? room / 2
@@ -160,7 +183,7 @@ void dia_text_columns(const struct dia_text *text, const struct dia_screen *scre
             draw(&canvas, &measure, text, &stand);
         }
     }
-    for (uint16_t k = 0; k < n; k++)
+    for (uint16_t k = 0; k < n && (rows != 255 || text->form.inverted); k++)
         out[k] = (uint8_t)((text->form.inverted ? ~out[k] : out[k]) & rows);
 }
 
