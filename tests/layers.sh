@@ -6,14 +6,14 @@ set -eu
 cd "$1"
 bad=0
 
-core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number keys cue draw"
+core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"
 texts="$sim $bench diagnostic quantity nearest number_double colour_text palette_file points_file look_text"
 rig="$texts rig fault"
-play="$rig player rig_layer show trace"
-pictures="$play reel plot signal_text"
+play="$rig player rig_layer signal_text show_value show trace"
+pictures="$play reel plot"
 glyphs="$texts drawings"
 check="$play check"
 host="$pictures $check bringup drawings"

@@ -24,6 +24,7 @@
 #include "look.h"          /* animations */
 #include "noise.h"         /* smooth noise, random numbers */
 #include "number.h"        /* numbers and times as texts */
+#include "value.h"         /* values in texts */
 #include "wave.h"          /* signals along a surface */
 #include "draw.h"          /* points, lines, discs, polygons, sprites */
 #include "layer.h"         /* looks one over the other */

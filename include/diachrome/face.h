@@ -20,8 +20,8 @@ DIA_BEGIN
  * With --signs "0123456789:" the table holds those signs alone. All of dia_face_small is less than
  * 400 bytes of flash, dia_face_plain 2.9 KB.
  *
- * Cost: on an ATmega328P finding a sign takes 200 cycles, and more for each run of glyphs before it.
- * Context: any; threads may work at once on objects of their own.
+ * Cost: on an ATmega328P finding a sign takes 200 cycles, and more for each run of glyphs before
+ * it. Context: any; threads may work at once on objects of their own.
  */
 #define DIA_FACE_ROWS 32 /* at most */
 

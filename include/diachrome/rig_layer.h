@@ -67,6 +67,7 @@ struct dia_rig_layer {
     struct dia_rig_sprite
         sprite;               /* its upper left corner at x, y of `draw`, its pixels a `width` */
     char says[DIA_TEXT_SAYS]; /* of the look `text` */
+    char says_on_digits[DIA_TEXT_SAYS]; /* the same for digits, where a point takes no place */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */

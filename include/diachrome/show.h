@@ -10,6 +10,7 @@
 #include "player.h"
 #include "rig.h"
 #include "rig_layer.h"
+#include "show_value.h"
 
 DIA_BEGIN
 
@@ -52,6 +53,11 @@ struct dia_show {
     uint32_t cue_count, knob_count;
     struct dia_show_press presses[DIA_SHOW_PRESSES];
     uint32_t press_count;
+    struct dia_show_value values[DIA_SHOW_VALUES];
+    struct dia_show_choice choices[DIA_SHOW_CHOICES];
+    struct dia_show_drive drives[DIA_SHOW_DRIVES];
+    uint32_t value_count, choice_count, drive_count;
+    uint32_t clock_s; /* seconds since midnight at time 0, for values of the clock; the caller's */
     /* private: what the presses amount to, in the order of time */
     struct dia_key_event *events;
     uint32_t event_count, event_room;
@@ -74,6 +80,9 @@ void dia_show_free(struct dia_show *show);
  *       set NAME.KEY=VALUE [over TIME]
  *       raise or lower NAME.KEY by VALUE [over TIME]
  *   press TIME PANEL.N [for TIME]
+ *   value NAME SOURCE [KEY=VALUE...]                          docs/values.md has these
+ *   choice NAME of VALUE TEXT LIMIT TEXT... [within NUMBER]
+ *   drive NAME.KEY by VALUE from NUMBER to NUMBER gives VALUE to VALUE
  *
  * DIA_BAD_VALUE and a diagnostic, with the show as it was, when it is wrong; DIA_PORT_FAILED when
  * memory ran out.
@@ -85,6 +94,22 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
  * comment. Diagnostics begin with file:line. */
 enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
                               struct dia_diagnostic *wrong);
+
+/* DIA_BAD_VALUE and a diagnostic when a text has a field that is wrong or of a value that there is
+ * not. Call it when all lines have been read. */
+enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong);
+
+/*
+ * A line that comes in at a time: "NAME NUMBER", of a value with the source `input`, or the number
+ * alone where only one such value is there. DIA_BAD_VALUE and a diagnostic, with nothing changed:
+ * it is neither. DIA_PORT_FAILED: no room for more.
+ */
+enum dia_status dia_show_feed(struct dia_show *show, const char *line, uint32_t ms,
+                              struct dia_diagnostic *wrong);
+
+/* Writes all that came in as a file, time,name,value, which a value with the source `csv` reads. */
+enum dia_status dia_show_record(const struct dia_show *show, const char *path,
+                                struct dia_diagnostic *wrong);
 
 /* One press more, at any time. DIA_BAD_VALUE when there are DIA_SHOW_PRESSES already. What presses
  * amount to is worked out with the next frame: a few steps for each tenth of a second that a key is

@@ -3,6 +3,7 @@
 #include <stdlib.h>
 #include <time.h>
 
+#include "feed.h"
 #include "play.h"
 #include "screen.h"
 #include "terminal.h"
@@ -11,9 +12,14 @@
 #define FASTEST_MHZ 60000u /* no terminal shows more */
 
 static struct play play;
+static char *record;
 
-const struct poptOption cli_preview_options[] = {PLAY_LOOK, PLAY_TIME, PLAY_HOLD,
-                                                 POPT_AUTOHELP POPT_TABLEEND};
+const struct poptOption cli_preview_options[] = {
+    PLAY_LOOK,
+    PLAY_TIME,
+    PLAY_HOLD,
+    {"record", 'R', POPT_ARG_STRING, &record, 0, "write what comes in, to be played again", "FILE"},
+    POPT_AUTOHELP POPT_TABLEEND};
 
 /* The clock of the show: real time since a moment, at a speed. */
 struct clock {
@@ -223,6 +229,7 @@ static int live(struct dia_player *player)
             rate += (1e6 / (double)(now - last) - rate) * 0.05;
         last = now;
         dia_player_rest_until(player, (now - start) * 1000u);
+        feed_take(&play.show, (uint32_t)(show_us(&clock) / 1000), 0);
         code = show(&canvas, player, &clock, show_us(&clock), rate);
         /* the next whole frame after now: frames that are late are left out, not caught up */
         frame = frame_at(real_us() - start) + 1;
@@ -239,6 +246,7 @@ static int still(struct dia_player *player)
 {
     struct canvas canvas = {0};
     struct screen_state state = {.look = play_name(&play), .ms = play.from_ms};
+    feed_take(&play.show, play.from_ms, 1);
     if (play_show(&play, player, play.from_ms * 1000ull, NULL) != DIA_OK)
         return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
@@ -249,6 +257,17 @@ static int still(struct dia_player *player)
     }
     canvas_free(&canvas);
     return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : CLI_FINE;
+}
+
+/* What time it is at time 0 of the show, when it is now at from_ms. */
+static uint32_t seconds_of_day(uint32_t from_ms)
+{
+    time_t now = time(NULL);
+    struct tm local;
+    if (!localtime_r(&now, &local))
+        return 0;
+    uint32_t s = (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec);
+    return (s + 86400 - from_ms / 1000 % 86400) % 86400;
 }
 
 static int previewed(const struct cli_command *self, int argc, const char **argv)
@@ -262,6 +281,8 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
+    feed_begin(&play.show);
+    play.show.clock_s = seconds_of_day(play.from_ms);
     if (play.frames_text && play.frames == 1) {
         code = still(player);
     } else if (terminal_begin() != 0) {
@@ -276,6 +297,10 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
         printf("%s %s\n", play.rig.name, play.hold ? "holds its last frame" : "is dark");
         code = code == CLI_FINE ? end : code;
     }
+    if (feed_end(play.name) && code == CLI_FINE)
+        code = CLI_BAD_INPUT;
+    if (record && dia_show_record(&play.show, record, &wrong) != DIA_OK)
+        code = cli_fail_with(DIA_PORT_FAILED, &wrong);
     dia_player_free(player);
     return code;
 }

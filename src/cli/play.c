@@ -17,8 +17,8 @@ static int take_text(struct play *play, const char *first, const char *arg)
         return cli_fail(CLI_MACHINE, play->name, "out of memory");
     if (play->line_count == PLAY_LINES) {
         free(line);
-        return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --layer, --key and --press",
-                        PLAY_LINES);
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "more than %d times --layer, --value, --key and --press", PLAY_LINES);
     }
     snprintf(line, size, "%s %s", first, arg);
     play->lines[play->line_count++] = line;
@@ -37,6 +37,8 @@ static int take_setting(void *self, int val, const char *arg)
     }
     if (val == 'L')
         return take_text(play, "layer", arg);
+    if (val == 'V')
+        return take_text(play, "value", arg);
     if (val == 'K')
         return take_text(play, "key", arg);
     if (val == 'P')
@@ -84,10 +86,10 @@ static int read_look(struct play *play)
     return CLI_FINE;
 }
 
-/* Layers first, so that keys find them; in the order given. */
+/* Values and layers first, so that those behind find them; in the order given. */
 static int read_lines(struct play *play)
 {
-    static const char *const firsts[] = {"layer", "key", "press"};
+    static const char *const firsts[] = {"value", "layer", "key", "press"};
     for (size_t f = 0; f < sizeof firsts / sizeof firsts[0]; f++) {
         for (int i = 0; i < play->line_count; i++) {
             struct dia_diagnostic wrong = {""};
@@ -134,6 +136,8 @@ static int read_layers(struct play *play)
         layer->level = 0;
         play->texts = 1;
     }
+    if (code == CLI_FINE && dia_show_check(&play->show, &wrong) != DIA_OK)
+        return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
     if (code == CLI_FINE && play->show.layer_count == 0)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "no look; write '--look NAME', 'diachrome looks' has the names");

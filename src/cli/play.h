@@ -14,7 +14,7 @@
 struct play {
     const char *name;        /* of the subcommand */
     struct dia_show show;    /* its lowest layer is that of --look */
-    char *lines[PLAY_LINES]; /* of --layer, --key and --press, as in a file */
+    char *lines[PLAY_LINES]; /* of --value, --layer, --key and --press, as in a file */
     int line_count;
     const char *settings[32];
     int setting_count;
@@ -50,6 +50,13 @@ struct play {
          'L',                                                                                      \
          "a look over the others; may be repeated",                                                \
          "\"LOOK on NAME ...\""},                                                                  \
+        {"value",                                                                                  \
+         'v',                                                                                      \
+         POPT_ARG_STRING,                                                                          \
+         NULL,                                                                                     \
+         'V',                                                                                      \
+         "a value that texts show; may be repeated",                                               \
+         "\"NAME SOURCE ...\""},                                                                   \
         {"show", 'S', POPT_ARG_STRING, &play.show_path, 0, "layers, keys and presses of a file",   \
          "FILE"},                                                                                  \
         {"key",                                                                                    \

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
+#include <fcntl.h>
 #include <poll.h>
 #include <signal.h>
 #include <stdlib.h>
@@ -13,6 +14,7 @@
 static const char enter[] = "\033[?1049h\033[?25l\033[2J";
 static const char leave[] = "\033[0m\033[?25h\033[?1049l";
 
+static int keys = STDIN_FILENO; /* where they come from; standard input may be a pipe */
 static struct termios before;
 static volatile sig_atomic_t ours; /* the terminal is in our mode */
 static volatile sig_atomic_t asked;
@@ -37,7 +39,7 @@ static void take_over(void)
     mode.c_lflag &= ~(tcflag_t)(ICANON | ECHO);
     mode.c_cc[VMIN] = 1;
     mode.c_cc[VTIME] = 0;
-    tcsetattr(STDIN_FILENO, TCSANOW, &mode);
+    tcsetattr(keys, TCSANOW, &mode);
     ours = 1;
     terminal_write(enter, sizeof enter - 1);
     cleared = 1;
@@ -50,7 +52,7 @@ void terminal_end(void)
     if (ours) {
         ours = 0;
         terminal_write(leave, sizeof leave - 1);
-        tcsetattr(STDIN_FILENO, TCSANOW, &before);
+        tcsetattr(keys, TCSANOW, &before);
     }
     errno = kept;
 }
@@ -99,7 +101,11 @@ int terminal_begin(void)
     const char *kind = getenv("TERM");
     if (!kind || strcmp(kind, "dumb") == 0) /* knows no cursor */
         return -1;
-    if (!isatty(STDOUT_FILENO) || tcgetattr(STDIN_FILENO, &before) != 0)
+    if (!isatty(STDOUT_FILENO))
+        return -1;
+    if (!isatty(STDIN_FILENO))
+        keys = open("/dev/tty", O_RDWR | O_CLOEXEC);
+    if (keys < 0 || tcgetattr(keys, &before) != 0)
         return -1;
     atexit(terminal_end);
     for (size_t i = 0; i < sizeof deadly / sizeof deadly[0]; i++)
@@ -138,10 +144,10 @@ void terminal_size(int *columns, int *rows)
 
 int terminal_key(int ms)
 {
-    struct pollfd wait = {.fd = STDIN_FILENO, .events = POLLIN};
+    struct pollfd wait = {.fd = keys, .events = POLLIN};
     unsigned char key;
     if (poll(&wait, 1, ms) <= 0)
         return 0;
-    ssize_t n = read(STDIN_FILENO, &key, 1);
+    ssize_t n = read(keys, &key, 1);
     return n == 1 ? key : n < 0 && errno == EINTR ? 0 : -1;
 }

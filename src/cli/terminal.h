@@ -9,7 +9,8 @@
  * the program ends or stops (a signal, an abort, Ctrl-Z, exit), the terminal is as it was.
  */
 
-/* 0; or -1 when stdin or stdout is no terminal. */
+/* 0; or -1 when stdout is no terminal, or there is none to take keys from: stdin, or the one the
+ * program was started in. */
 int terminal_begin(void);
 void terminal_end(void);
 

@@ -103,6 +103,8 @@ static void lay(const struct layers_content *c, const struct dia_rig_device *dev
     if (device->columns)
         dia_text_cells(&values.lettering.text, &at->screen, ms, at->row, shown);
     else
+        values.lettering.text.says = layer->says_on_digits;
+    if (!device->columns)
         dia_text_digits(&values.lettering.text, &at->screen, ms, at->row, shown);
     for (uint32_t k = 0; k < at->n; k++) {
         uint16_t code = shown[at->skip + k];

@@ -23,8 +23,10 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
     layer->look = look;
     layer->level = DIA_SHARE_ONE;
     look->defaults(&layer->values);
-    if (look == &dia_look_text)
+    if (look == &dia_look_text) {
         snprintf(layer->says, sizeof layer->says, "%s", layer->values.lettering.text.says);
+        memcpy(layer->says_on_digits, layer->says, sizeof layer->says);
+    }
 }
 
 int dia_show_word(const char **at, char word[SHOW_WORD])

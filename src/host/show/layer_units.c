@@ -61,6 +61,7 @@ static enum dia_status read_says(struct dia_rig_layer *layer, const char *from,
     }
     says[n] = 0;
     memcpy(layer->says, says, n + 1);
+    memcpy(layer->says_on_digits, says, n + 1);
     return DIA_OK;
 }
 

@@ -14,6 +14,9 @@ void dia_show_init(struct dia_show *show)
 
 void dia_show_free(struct dia_show *show)
 {
+    for (uint32_t k = 0; k < show->value_count; k++)
+        free(show->values[k].readings);
+    show->value_count = 0;
     free(show->events);
     show->events = NULL;
 }
@@ -63,6 +66,7 @@ enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_l
         now[k].fade_in_ms = timed[k].fade_in_ms;
         now[k].fade_out_ms = timed[k].fade_out_ms;
     }
+    dia_show_values_at(show, ms, now);
     return DIA_OK;
 }
 

@@ -37,6 +37,32 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
 enum dia_status dia_show_press_read(struct dia_show *show, const struct dia_rig *rig,
                                     const char *text, struct dia_diagnostic *wrong);
 
+/* "NAME SOURCE KEY=VALUE...", "NAME of VALUE TEXT LIMIT TEXT...", "NAME.KEY by VALUE from ...". */
+enum dia_status dia_show_value_read(struct dia_show *show, const struct dia_rig *rig,
+                                    const char *text, struct dia_diagnostic *wrong);
+enum dia_status dia_show_choice_read(struct dia_show *show, const char *text,
+                                     struct dia_diagnostic *wrong);
+enum dia_status dia_show_drive_read(struct dia_show *show, const char *text,
+                                    struct dia_diagnostic *wrong);
+
+/* The value, or the layer, of a name. */
+enum dia_status dia_show_value_named(const struct dia_show *show, const char *name, uint8_t *value,
+                                     struct dia_diagnostic *wrong);
+enum dia_status dia_show_layer_named(const struct dia_show *show, const char *name, uint8_t *layer,
+                                     struct dia_diagnostic *wrong);
+
+/* "2.37" in units of the last of so many decimals. */
+enum dia_status dia_show_number_read(const char *what, const char *text, uint8_t decimals,
+                                     int32_t *number, struct dia_diagnostic *wrong);
+
+/* The rows of a file for a value; what it was told to be. DIA_PORT_FAILED: no room for more. */
+enum dia_status dia_show_csv_read(struct dia_show_value *value, const char *path,
+                                  struct dia_diagnostic *wrong);
+enum dia_status dia_show_reading(struct dia_show_value *value, uint32_t ms, int32_t number);
+
+/* Texts and parameters of layers as the values of a time make them. */
+void dia_show_values_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
+
 /* What the presses amount to, anew. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_show_hear(struct dia_show *show);
 

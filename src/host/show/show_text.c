@@ -40,8 +40,8 @@ static const char *read_name(const char *text, char name[DIA_RIG_NAME],
     return text + n + 1;
 }
 
-static enum dia_status find_layer(const struct dia_show *show, const char *name, uint8_t *layer,
-                                  struct dia_diagnostic *wrong)
+enum dia_status dia_show_layer_named(const struct dia_show *show, const char *name, uint8_t *layer,
+                                     struct dia_diagnostic *wrong)
 {
     const char *names[DIA_RIG_LAYERS + 1] = {NULL};
     int n = 0;
@@ -75,7 +75,7 @@ static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *r
         return dia_host_wrong(wrong, "a show has at most %d layers", DIA_RIG_LAYERS);
     if (strcmp(name, "none") == 0)
         return dia_host_wrong(wrong, "'none' stands for no layer; give this one another name");
-    if (name[0] && find_layer(show, name, &other, &no) == DIA_OK)
+    if (name[0] && dia_show_layer_named(show, name, &other, &no) == DIA_OK)
         return dia_host_wrong(wrong, "there is a layer '%s' already; each name is there once",
                               name);
     enum dia_status status = dia_rig_layer_read(&show->layers[show->layer_count], rig, rest, wrong);
@@ -95,7 +95,7 @@ static enum dia_status read_layers(const struct dia_show *show, char *names, uin
         uint8_t layer;
         if (comma)
             *comma++ = 0;
-        enum dia_status status = find_layer(show, name, &layer, wrong);
+        enum dia_status status = dia_show_layer_named(show, name, &layer, wrong);
         if (status != DIA_OK)
             return status;
         *layers |= 1u << layer;
@@ -151,7 +151,7 @@ static enum dia_status read_knob(struct dia_show *show, const char **at, char *w
         return dia_host_wrong(wrong, "'%.40s' is no parameter of a layer; write NAME.KEY%s", word,
                               act == SET ? "=VALUE" : " by VALUE");
     *setting++ = 0;
-    enum dia_status status = find_layer(show, word, &layer, wrong);
+    enum dia_status status = dia_show_layer_named(show, word, &layer, wrong);
     if (status != DIA_OK)
         return status;
     const struct dia_rig_layer *of = &show->layers[layer];
@@ -300,7 +300,7 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
 enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, const char *line,
                               struct dia_diagnostic *wrong)
 {
-    static const char *const firsts[] = {"layer", "key", "press", NULL};
+    static const char *const firsts[] = {"layer", "key", "press", "value", "choice", "drive", NULL};
     char word[SHOW_WORD];
     uint8_t first;
     if (!dia_show_word(&line, word))
@@ -311,7 +311,10 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
         return status;
     return first == 0   ? read_layer(show, rig, line, wrong)
            : first == 1 ? dia_show_cue_read(show, rig, line, wrong)
-                        : dia_show_press_read(show, rig, line, wrong);
+           : first == 2 ? dia_show_press_read(show, rig, line, wrong)
+           : first == 3 ? dia_show_value_read(show, rig, line, wrong)
+           : first == 4 ? dia_show_choice_read(show, line, wrong)
+                        : dia_show_drive_read(show, line, wrong);
 }
 
 #define MOST_LINE 2000

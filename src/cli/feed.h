@@ -1,0 +1,19 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_CLI_FEED_H
+#define DIA_CLI_FEED_H
+
+#include <diachrome/show.h>
+
+/* Values that come in as lines of standard input, where that is no terminal. */
+
+/* 1: there may be some: standard input is a pipe or a file, and a value waits for it. */
+int feed_begin(const struct dia_show *show);
+
+/* Takes the lines that have come in, for a time of the show; waits for the end of them if asked to.
+ * Nothing when feed_begin was 0. */
+void feed_take(struct dia_show *show, uint32_t ms, int all);
+
+/* How many lines were wrong; says so, with the first of them. */
+unsigned feed_end(const char *command);
+
+#endif

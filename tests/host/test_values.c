@@ -1,0 +1,258 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <diachrome/show.h>
+
+static struct dia_rig rig;
+static struct dia_show show;
+static struct dia_diagnostic wrong;
+static struct dia_rig_layer now[DIA_RIG_LAYERS];
+
+static void begin(const char *const *lines)
+{
+    dia_show_free(&show);
+    dia_show_init(&show);
+    for (; *lines; lines++) {
+        if (dia_show_line(&show, &rig, *lines, &wrong) != DIA_OK)
+            fail_msg("%s: %s", *lines, wrong.text);
+    }
+    assert_int_equal(dia_show_check(&show, &wrong), DIA_OK);
+}
+
+/* What the first layer says at a time. */
+static const char *said(uint32_t ms)
+{
+    assert_int_equal(dia_show_at(&show, ms, now), DIA_OK);
+    return now[0].says;
+}
+
+#define LINES(...) begin((const char *const[]){__VA_ARGS__, NULL})
+
+static int set_up(void **state)
+{
+    (void)state;
+    return dia_rig_load(&rig, "demo/quay.rig.yaml", &wrong) == DIA_OK ? 0 : -1;
+}
+
+/* A counter and a clock are exact over a day: no second comes early, late or twice. */
+static void counters_and_clocks_are_exact_for_a_day(void **state)
+{
+    (void)state;
+    LINES("value c counter rate=1/s", "value m counter start=5 rate=-1/min",
+          "value t clock at=23:59", "value ms time decimals=3",
+          "layer text says=\"{c} {m} {t:hms} {ms}\"");
+    for (uint32_t s = 0; s < 86400; s += s < 200 ? 1 : 97) {
+        for (int edge = 0; edge < 2; edge++) {
+            char expected[80];
+            uint32_t ms = s * 1000 + (edge ? 999 : 0), day = (s + 86340) % 86400;
+            int minute = 5 - (int)((ms + 59999) / 60000); /* below 0 it rounds down too */
+            snprintf(expected, sizeof expected, "%u %d %u:%02u:%02u %u.%03u", s, minute, day / 3600,
+                     day / 60 % 60, day % 60, ms / 1000, ms % 1000);
+            assert_string_equal(said(ms), expected);
+        }
+    }
+    LINES("value t clock", "layer text says={t:hm}");
+    show.clock_s = 3600; /* by the caller */
+    assert_string_equal(said(60000), "1:01");
+}
+
+/* 1.2 at 0 s, 2.4 at 10 s, 0.6 at 20 s: in steps, and in straight lines. */
+static void a_file_is_followed(void **state)
+{
+    (void)state;
+    static const char csv[] = "time,name,value\r\n0,tide,1.2\r\n0,\"wind, sea\",4\r\n"
+                              "\r\n10,\"tide\",2.40\n20,tide,0.6";
+    write_file("tides.csv", csv, sizeof csv - 1);
+    LINES("value tide csv file=tides.csv decimals=2", "layer text says={tide}");
+    assert_string_equal(said(0), "1.20");
+    assert_string_equal(said(9999), "1.20");
+    assert_string_equal(said(10000), "2.40");
+    assert_string_equal(said(99000), "0.60");
+    LINES("value tide csv file=tides.csv steps=no decimals=2 min=1", "layer text says={tide}");
+    assert_string_equal(said(5000), "1.80");
+    assert_string_equal(said(15000), "1.50");
+    assert_string_equal(said(20000), "1.00"); /* it stays within its range */
+    static const struct {
+        const char *text, *says;
+    } damaged[] = {
+        {"", "d.csv:1: the first line must be 'time,name,value'"},
+        {"time,value\n", "d.csv:1: the first line must be 'time,name,value'"},
+        {"time,name,value\n1,x,2\n", "d.csv: there is no row for 'tide'"},
+        {"time,name,value\n1,tide\n", "d.csv:2: a row is time,name,value, as in '12.5,tide,2.37'"},
+        {"time,name,value\n\n1,tide,2,3\n",
+         "d.csv:3: a row is time,name,value, as in '12.5,tide,2.37'"},
+        {"time,name,value\n-1,tide,2\n", "d.csv:2: the time is seconds, from 0 on; found '-1'"},
+        {"time,name,value\n\"1\n\",x,0\n5,tide,two\n",
+         "d.csv:4: the value is a number of at most 32 bits, such as 2.37; found 'two'"},
+        {"time,name,value\n5,tide,1\n4,tide,1\n",
+         "d.csv:3: the times of a value rise; 4 s comes behind a later one"},
+    };
+    dia_show_free(&show);
+    for (size_t k = 0; k < sizeof damaged / sizeof damaged[0]; k++) {
+        write_file("d.csv", damaged[k].text, strlen(damaged[k].text));
+        dia_show_init(&show);
+        assert_int_equal(dia_show_line(&show, &rig, "value tide csv file=d.csv", &wrong),
+                         DIA_BAD_VALUE);
+        assert_string_equal(wrong.text, damaged[k].says);
+        assert_int_equal(show.value_count, 0);
+    }
+}
+
+static void what_comes_in_shows_until_it_is_stale(void **state)
+{
+    (void)state;
+    LINES("value depth input stale=5s before=\"wait\" gone=\"??\" decimals=1", "value other input",
+          "layer text says=\"{depth:5}\"");
+    assert_string_equal(said(0), " wait");
+    assert_int_equal(dia_show_feed(&show, "depth 3.14", 1000, &wrong), DIA_OK);
+    assert_int_equal(dia_show_feed(&show, "  depth\t-2.75 ", 3000, &wrong), DIA_OK);
+    assert_int_equal(dia_show_feed(&show, "", 3000, &wrong), DIA_OK);
+    assert_string_equal(said(500), " wait"); /* any moment, also one that is past */
+    assert_string_equal(said(1000), "  3.1");
+    assert_string_equal(said(3000), " -2.8"); /* halves away from 0 */
+    assert_string_equal(said(8000), " -2.8");
+    assert_string_equal(said(8001), "   ??");
+    static const char *const bad[][2] = {
+        {"dept 3", "there is no value 'dept' that comes in"},
+        {"3", "a line is 'NAME NUMBER'; found '3'"},
+        {"depth 3 4", "'4' has no meaning here; a line is 'NAME NUMBER'"},
+        {"depth x", "a value is a number of at most 32 bits, such as 2.37; found 'x'"},
+        {"depth 1e300", "a value is a number of at most 32 bits, such as 2.37; found '1e300'"}};
+    for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
+        assert_int_equal(dia_show_feed(&show, bad[k][0], 9000, &wrong), DIA_BAD_VALUE);
+        assert_string_equal(wrong.text, bad[k][1]);
+    }
+    assert_string_equal(said(10000), "   ??"); /* none of them counted */
+}
+
+/* Once at 2.9 it says so until it is below 2.85: noise of 0.04 does not show. */
+static void a_choice_does_not_flicker(void **state)
+{
+    (void)state;
+    LINES("value volts input decimals=2",
+          "choice state of volts \"low\" 2.9 ok 4 \"full\" within 0.05", "layer text says={state}");
+    static const struct {
+        uint32_t ms;
+        const char *line, *says;
+    } steps[] = {{1000, "volts 2.86", "low"},  {2000, "volts 2.89", "low"},
+                 {3000, "volts 2.90", "ok"},   {4000, "volts 2.86", "ok"},
+                 {5000, "volts 2.85", "ok"},   {6000, "volts 2.84", "low"},
+                 {7000, "volts 2.86", "low"},  {8000, "volts 4.2", "full"},
+                 {9000, "volts 3.95", "full"}, {10000, "volts 3.94", "ok"}};
+    assert_string_equal(said(0), "--");
+    for (size_t k = 0; k < sizeof steps / sizeof steps[0]; k++)
+        assert_int_equal(dia_show_feed(&show, steps[k].line, steps[k].ms, &wrong), DIA_OK);
+    for (size_t k = 0; k < sizeof steps / sizeof steps[0]; k++)
+        assert_string_equal(said(steps[k].ms + 500), steps[k].says);
+}
+
+/* A step from 0 to 64 over 1 s of smoothing: half of it after half a second. Held, it changes with
+ * the full seconds. */
+static void values_are_smoothed_and_held(void **state)
+{
+    (void)state;
+    LINES("value a input decimals=0 smooth=1s every=250ms", "layer text says={a}");
+    assert_int_equal(dia_show_feed(&show, "0", 0, &wrong), DIA_OK);
+    assert_int_equal(dia_show_feed(&show, "64", 5000, &wrong), DIA_OK);
+    assert_string_equal(said(4999), "0");
+    assert_string_equal(said(5500), "33"); /* 33 of 64 samples, at 5500, 5484 ... 5000 ms */
+    assert_string_equal(said(5740), "33");
+    assert_string_equal(said(6000), "64");
+}
+
+static void keys_step_a_value_within_its_range(void **state)
+{
+    (void)state;
+    LINES("value n keys up=operator.1 down=operator.2 start=9 by=2 min=0 max=12",
+          "layer text says={n}", "press 3s operator.2", "press 1s operator.1",
+          "press 2s operator.1", "press 4s operator.3");
+    assert_string_equal(said(999), "9");
+    assert_string_equal(said(1000), "11");
+    assert_string_equal(said(2000), "12"); /* not 13 */
+    assert_string_equal(said(3000), "10");
+    assert_string_equal(said(9000), "10");
+}
+
+/* From 0 to 20 m/s of wind: 50 to 800 mm/s; beyond, no more. */
+static void a_value_drives_a_parameter(void **state)
+{
+    (void)state;
+    LINES("value wind input", "layer sea: water on waves",
+          "drive sea.speed by wind from 0 to 20 gives 5cm/s to 80cm/s");
+    static const struct {
+        const char *line;
+        int32_t speed;
+    } winds[] = {{"0", 50000}, {"10", 425000}, {"20", 800000}, {"35", 800000}, {"-3", 50000}};
+    for (uint32_t k = 0; k < 5; k++)
+        assert_int_equal(dia_show_feed(&show, winds[k].line, 1000 + k * 1000, &wrong), DIA_OK);
+    for (uint32_t k = 0; k < 5; k++) {
+        assert_int_equal(dia_show_at(&show, 1500 + k * 1000, now), DIA_OK);
+        assert_int_equal(now[0].values.water.speed_um_s, winds[k].speed);
+    }
+    assert_int_equal(dia_show_at(&show, 0, now), DIA_OK); /* nothing has come in */
+    assert_int_equal(now[0].values.water.speed_um_s, 50000);
+}
+
+/* What came in is written down, and played again it gives the same texts at all times. */
+static void what_is_recorded_plays_the_same(void **state)
+{
+    (void)state;
+    char before[60][16];
+    LINES("value a input decimals=2", "value b input", "layer text says=\"{a} {b:.3}\"");
+    uint32_t seed = 1;
+    for (uint32_t k = 0; k < 50; k++) {
+        char line[40];
+        snprintf(line, sizeof line, "%c %d.%03u", k % 3 ? 'a' : 'b',
+                 (int)random_below(&seed, 90) - 40, random_below(&seed, 1000));
+        assert_int_equal(dia_show_feed(&show, line, k * 137, &wrong), DIA_OK);
+    }
+    for (uint32_t k = 0; k < 60; k++)
+        snprintf(before[k], sizeof before[k], "%.15s", said(k * 119));
+    assert_int_equal(dia_show_record(&show, "again.csv", &wrong), DIA_OK);
+    LINES("value a csv file=again.csv decimals=2", "value b csv file=again.csv",
+          "layer text says=\"{a} {b:.3}\"");
+    for (uint32_t k = 0; k < 60; k++)
+        assert_string_equal(said(k * 119), before[k]);
+}
+
+/* A number from another program onto digits is one command; the dots are those of the model. */
+static void a_number_comes_through_a_pipe(void **state)
+{
+    (void)state;
+    static const char yaml[] =
+        "controller: ATmega328P\nsupplies:\n  usb: { current: 1 A }\ndevices:\n"
+        "  tide: { chip: TM1637, pins: { clk: 2, dio: 3 }, supply: usb, "
+        "digits: 4 }\n";
+    write_file("tide.yaml", yaml, sizeof yaml - 1);
+    assert_int_equal(
+        run("echo 'depth 3.14159' | LC_ALL=C $D preview tide.yaml --value depth --layer "
+            "'text says=\"{depth:4.3}\" on tide' --frames 1"),
+        0);
+    says("   _           _\n   _|   | |_|  _|\n   _|.  |   | |_\n"); /* 3.142 */
+    assert_int_equal(
+        run("printf '1\\nx\\n2\\ny y\\n' | $D preview tide.yaml --value n --record r.csv "
+            "--layer 'text says={n} on tide' --frames 1"),
+        2);
+    says("standard input, line 2: a value is a number of at most 32 bits, such as 2.37; found 'x'; "
+         "others are wrong too\n");
+    assert_int_equal(run("cat r.csv"), 0);
+    assert_string_equal(output, "time,name,value\r\n0.000,n,1.000\r\n0.000,n,2.000\r\n");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(counters_and_clocks_are_exact_for_a_day),
+        cmocka_unit_test(a_file_is_followed),
+        cmocka_unit_test(what_comes_in_shows_until_it_is_stale),
+        cmocka_unit_test(a_choice_does_not_flicker),
+        cmocka_unit_test(values_are_smoothed_and_held),
+        cmocka_unit_test(keys_step_a_value_within_its_range),
+        cmocka_unit_test(a_value_drives_a_parameter),
+        cmocka_unit_test(what_is_recorded_plays_the_same),
+        cmocka_unit_test(a_number_comes_through_a_pipe),
+    };
+    int failed = cmocka_run_group_tests(tests, set_up, NULL);
+    dia_show_free(&show);
+    return failed;
+}
