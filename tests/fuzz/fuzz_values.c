@@ -23,9 +23,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     } else if (data[0] % 3 == 1) {
         said(dia_show_feed(&show, text, 7, &wrong), &wrong);
     } else {
-        const struct dia_value values[] = {
-            {.name = "a", .number = -2147483647 - 1, .decimals = 9},
-            {.name = "b", .text = "\303\266\342\202\254"}};
+        const struct dia_value values[] = {{.name = "a", .number = -2147483647 - 1, .decimals = 9},
+                                           {.name = "b", .text = "\303\266\342\202\254"}};
         uint16_t room = (uint16_t)(1 + data[0] % sizeof out);
         if (dia_values_text(text, values, 2, data[0] & 1, out, room) >= room)
             abort();

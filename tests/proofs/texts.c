@@ -2,7 +2,7 @@
 /* proof: small: -eva-precision 2 -eva-slevel 400 */
 #include "proof.h"
 
-/* Numbers and times as texts: any value in forms of every kind, each into as many bytes as
+/* Widths of glyphs; numbers and times as texts: any value in forms of every kind, each into as many bytes as
  * number.h says. */
 
 static const uint8_t widths[] = {0, 1, 42, 255};
@@ -41,6 +41,8 @@ int main(void)
             dia_clock_text(any_number(), &form, text);
         }
     }
+    dia_face_has(&dia_face_plain, (uint16_t)any(0, UINT16_MAX));
+    dia_face_width(&dia_face_plain, (uint16_t)any(0, UINT16_MAX));
     dia_number_without(any(INT32_MIN, INT32_MAX), (uint8_t)any(0, 255));
     return 0;
 }

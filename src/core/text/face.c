@@ -45,11 +45,10 @@ static uint8_t find(const DIA_ROM struct dia_face *face, uint16_t code, struct g
 
 void dia_glyph_find(const DIA_ROM struct dia_face *face, uint16_t code, struct glyph *glyph)
 {
-    if (find(face, code, glyph))
-        return;
-    glyph->columns = 0;
+    glyph->columns = 0; /* unless there is one: a box */
     glyph->width = (uint8_t)(face->baseline / 2u + 1u);
     glyph->bytes = face->baseline;
+    find(face, code, glyph);
 }
 
 uint32_t dia_glyph_column(const struct glyph *glyph, uint8_t column)

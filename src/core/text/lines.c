@@ -44,31 +44,63 @@ uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t
     return (uint16_t)!joins;
 }
 
-void dia_line_at(struct line *line, const struct measure *measure, const char *at)
+static uint16_t next_sign(const char **at)
 {
-    int32_t width = 0, to_space = 0; /* to the last space where it could end */
+    return (uint8_t) * *at < 0x80 ? (uint8_t) * (*at)++ : dia_utf8_next(at);
+}
+
+/* Up to the end of it, however long. */
+static void as_it_is(struct line *line, const struct measure *measure, const char *at)
+{
+    int32_t start = 0, step = 0;
+    uint16_t before = 0, advance = 0;
+    struct glyph glyph;
+    while (*at && *at != '\n') {
+        uint16_t code = next_sign(&at);
+        advance = dia_line_advance(measure, code, &before, &glyph);
+        step = line_step(measure, advance);
+        start += step;
+    }
+    line->end = at;
+    line->width = start - step + advance;
+}
+
+/* As many words as there is room for; a word that is longer is cut. */
+static void wrapped(struct line *line, const struct measure *measure, const char *at)
+{
+    int32_t start = 0, width = 0; /* where a sign begins, and what is before it */
+    int32_t to_space = 0;         /* to the last space where it could end */
     const char *space = NULL;
     uint16_t before = 0;
     struct glyph glyph;
-    line->at = at;
     while (*at && *at != '\n') {
         const char *sign = at;
-        uint16_t code = (uint8_t)*at < 0x80 ? (uint8_t)*at++ : dia_utf8_next(&at);
-        int32_t wider = width + dia_line_advance(measure, code, &before, &glyph);
-        if (sign != line->at) /* of cells it is 0 */
-            wider += measure->between;
+        uint16_t code = next_sign(&at);
+        uint16_t advance = dia_line_advance(measure, code, &before, &glyph);
         if (code == ' ') {
             space = sign;
             to_space = width;
-        } else if (measure->most && wider > measure->most && sign != line->at) {
+        } else if (start + advance > measure->most && sign != line->at) {
             line->end = space ? space : sign;
             line->next = space ? space + 1 : sign;
             line->width = space ? to_space : width;
             return;
         }
-        width = wider;
+        width = start + advance;
+        start += line_step(measure, advance);
     }
     line->end = at;
-    line->next = *at ? at + 1 : NULL;
     line->width = width;
+}
+
+void dia_line_at(struct line *line, const struct measure *measure, const char *at)
+{
+    line->at = at;
+    line->next = NULL;
+    if (measure->most)
+        wrapped(line, measure, at);
+    else
+        as_it_is(line, measure, at);
+    if (!line->next && *line->end)
+        line->next = line->end + 1;
 }

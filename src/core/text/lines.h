@@ -37,4 +37,11 @@ void dia_line_at(struct line *line, const struct measure *measure, const char *a
 uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before,
                           struct glyph *glyph);
 
+/* And with it: letters never go back. */
+static inline int32_t line_step(const struct measure *measure, uint16_t advance)
+{
+    int32_t step = advance + measure->between;
+    return measure->between < 0 && step < measure->size ? measure->size : step;
+}
+
 #endif

@@ -70,18 +70,18 @@ static int32_t sways(const struct dia_text *text, const struct dia_screen *scree
 static void turn_to_page(struct stand *stand, const struct measure *measure,
                          const struct dia_text *text, const struct dia_screen *screen, uint32_t ms)
 {
-    uint16_t room = (uint16_t)((screen->rows + measure->line - measure->rows) / measure->line);
-    uint16_t each = room ? room : 1u, pages = (uint16_t)((stand->lines + each - 1u) / each);
+    uint32_t room = (uint32_t)((screen->rows + measure->line - measure->rows) / measure->line);
+    uint32_t each = room ? room : 1u, pages = (stand->lines + each - 1u) / each;
     uint32_t hold = (uint32_t)text->form.hold_ms;
     hold = hold < MOST_MS / pages ? hold : MOST_MS / pages;
-    uint16_t page = (uint16_t)(hold ? dia_once_elapsed(ms, hold * pages) / hold : 0);
+    uint32_t page = hold ? dia_once_elapsed(ms, hold * pages) / hold : 0;
     struct line line = {NULL, NULL, stand->from, 0};
-    for (uint16_t k = 0; k < page * each; k++) {
+    for (uint32_t k = 0; k < page * each; k++) {
         dia_line_at(&line, measure, line.next);
         stand->from = line.next;
     }
     stand->lines = (uint16_t)(stand->lines - page * each);
-    stand->lines = stand->lines < each ? stand->lines : each;
+    stand->lines = (uint16_t)(stand->lines < each ? stand->lines : each);
     stand->height = (int32_t)(each - 1u) * measure->line + measure->rows;
 }
 

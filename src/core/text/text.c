@@ -112,7 +112,7 @@ static void draw_line(const struct canvas *canvas, const struct measure *m, cons
             draw_cell(canvas, code, x, advance);
         else if (x + advance >= canvas->first)
             draw_sign(canvas, m, &glyph, x, down);
-        x += advance + m->between;
+        x += line_step(m, advance);
     }
 }
 
@@ -144,14 +144,19 @@ static int32_t last_copy(int32_t at, int32_t again, int32_t end)
     return again && at > end ? at - (at - end + again - 1) / again * again : at;
 }
 
+/* Where letters are put closer than they are wide, one may end behind the last: at most so many
+ * dots, of spacing and size. */
+#define FURTHER (8 * 16)
+
 /* With the copies of what comes again. */
 static void draw(const struct canvas *canvas, const struct measure *m, const struct dia_text *text,
                  const struct stand *stand)
 {
     int32_t x = last_copy(stand->x, stand->again_x, canvas->first + canvas->n);
     int32_t y = last_copy(stand->y, stand->again_y, canvas->top + 8);
+    int32_t first = m->between < 0 ? canvas->first - FURTHER : canvas->first;
     draw_lines(canvas, m, text, stand, x, y);
-    while (stand->again_x && (x -= stand->again_x) + stand->width >= canvas->first)
+    while (stand->again_x && (x -= stand->again_x) + stand->width >= first)
         draw_lines(canvas, m, text, stand, x, y);
     while (stand->again_y && (y -= stand->again_y) + stand->height >= canvas->top)
         draw_lines(canvas, m, text, stand, x, y);
