@@ -10,13 +10,13 @@ core="linkage version status fixed config colour gradient frame surface face tex
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"
-texts="$sim $bench diagnostic quantity nearest number_double colour_text palette_file points_file look_text"
+texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text"
 rig="$texts rig fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
-glyphs="$texts drawings"
+glyphs="$texts"
 check="$play check"
-host="$pictures $check bringup drawings"
+host="$pictures $check bringup"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {

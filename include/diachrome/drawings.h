@@ -89,6 +89,26 @@ char *dia_sign_text(uint16_t code, char text[8]);
 struct dia_face *dia_drawings_face(const struct dia_drawings *drawings);
 void dia_drawings_face_free(struct dia_face *face);
 
+/* Several files, whose names are looked up together: {0} before the first. */
+#define DIA_DRAWING_FILES 8
+struct dia_drawing_files {
+    struct dia_drawings *drawings[DIA_DRAWING_FILES];
+    struct dia_face *faces[DIA_DRAWING_FILES]; /* NULL where a file has none */
+    uint32_t count;
+};
+enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const char *path,
+                                      struct dia_diagnostic *wrong);
+void dia_drawing_files_free(struct dia_drawing_files *files);
+
+/* The face of that name, or NULL. */
+const struct dia_face *dia_drawing_files_face(const struct dia_drawing_files *files,
+                                              const char *name);
+
+/* As dia_drawings_find; `of` is the file it is in. */
+const struct dia_dots *dia_drawing_files_find(const struct dia_drawing_files *files,
+                                              const char *name, const struct dia_drawings **of,
+                                              struct dia_diagnostic *wrong);
+
 DIA_END
 
 #endif

@@ -6,6 +6,7 @@
 
 #include "diagnostic.h"
 #include "draw.h"
+#include "drawings.h"
 #include "layer.h"
 #include "linkage.h"
 #include "look_text.h"
@@ -46,6 +47,12 @@ struct dia_rig_sprite {
 enum dia_status dia_rig_sprite_read(const char *path, struct dia_rig_sprite *sprite,
                                     struct dia_diagnostic *wrong);
 
+/* The same of a drawing with frames: it and its file must stay. */
+struct dia_rig_drawn {
+    const struct dia_dots *dots; /* NULL: there is none */
+    const struct dia_drawings *of;
+};
+
 /* A length or speed that is in pixels or in parts of where it is shown: each part of a layer has
  * its own. */
 struct dia_rig_relative {
@@ -65,9 +72,11 @@ struct dia_rig_layer {
     dia_share level;
     uint32_t start_ms, length_ms, fade_in_ms, fade_out_ms, ahead_ms; /* as in layer.h */
     struct dia_rig_sprite
-        sprite;               /* its upper left corner at x, y of `draw`, its pixels a `width` */
-    char says[DIA_TEXT_SAYS]; /* of the look `text` */
-    char says_on_digits[DIA_TEXT_SAYS]; /* the same for digits, where a point takes no place */
+        sprite;                 /* its upper left corner at x, y of `draw`, its pixels a `width` */
+    struct dia_rig_drawn drawn; /* or this in its place */
+    const struct dia_drawing_files *files; /* where faces and drawings come from; NULL: nowhere */
+    char says[DIA_TEXT_SAYS];              /* of the look `text` */
+    char says_on_digits[DIA_TEXT_SAYS];    /* the same for digits, where a point takes no place */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
@@ -83,7 +92,7 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
  *
  *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
  *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME] [mask WAVE]
- *        [sprite FILE.png]
+ *        [sprite FILE.png or NAME]
  *
  *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
  *

@@ -53,6 +53,7 @@ struct dia_show {
     uint32_t cue_count, knob_count;
     struct dia_show_press presses[DIA_SHOW_PRESSES];
     uint32_t press_count;
+    struct dia_drawing_files drawings;
     struct dia_show_value values[DIA_SHOW_VALUES];
     struct dia_show_choice choices[DIA_SHOW_CHOICES];
     struct dia_show_drive drives[DIA_SHOW_DRIVES];
@@ -80,6 +81,7 @@ void dia_show_free(struct dia_show *show);
  *       set NAME.KEY=VALUE [over TIME]
  *       raise or lower NAME.KEY by VALUE [over TIME]
  *   press TIME PANEL.N [for TIME]
+ *   drawings FILE                                             docs/drawings.md: faces, sprites
  *   value NAME SOURCE [KEY=VALUE...]                          docs/values.md has these
  *   choice NAME of VALUE TEXT LIMIT TEXT... [within NUMBER]
  *   drive NAME.KEY by VALUE from NUMBER to NUMBER gives VALUE to VALUE
@@ -98,6 +100,10 @@ enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, 
 /* DIA_BAD_VALUE and a diagnostic when a text has a field that is wrong or of a value that there is
  * not. Call it when all lines have been read. */
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong);
+
+/* 1, and what to tell: the text of a layer has a sign that its face lacks, which shows as a box. */
+int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t layer,
+                   struct dia_diagnostic *note);
 
 /*
  * A line that comes in at a time: "NAME NUMBER", of a value with the source `input`, or the number

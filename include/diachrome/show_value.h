@@ -47,7 +47,7 @@ struct dia_reading {
 struct dia_show_value {
     char name[DIA_RIG_NAME];
     uint8_t source, decimals, linear;
-    uint8_t hidden;         /* as in value.h */
+    uint8_t hidden;    /* as in value.h */
     int32_t min, max;  /* it stays within these */
     int32_t start, by; /* of a constant or counter; of keys the step */
     uint32_t by_ms;    /* of a counter: `by` in so many ms */

@@ -119,7 +119,7 @@ static void words(const char *so_far, const char *const *list)
 static void values(const struct line *line, const char *option)
 {
     static const char *const views[] = {"desk", "parts", NULL};
-    static const char *const files[] = {"answers", "out", "show", NULL};
+    static const char *const files[] = {"answers", "drawings", "out", "record", "show", NULL};
     if (strcmp(option, "look") == 0 || strcmp(option, "layer") == 0)
         looks(line->so_far);
     else if (strcmp(option, "set") == 0)

@@ -18,7 +18,8 @@ static int take_text(struct play *play, const char *first, const char *arg)
     if (play->line_count == PLAY_LINES) {
         free(line);
         return cli_fail(CLI_BAD_INPUT, play->name,
-                        "more than %d times --layer, --value, --key and --press", PLAY_LINES);
+                        "more than %d times --layer, --value, --key, --press and --drawings",
+                        PLAY_LINES);
     }
     snprintf(line, size, "%s %s", first, arg);
     play->lines[play->line_count++] = line;
@@ -37,6 +38,8 @@ static int take_setting(void *self, int val, const char *arg)
     }
     if (val == 'L')
         return take_text(play, "layer", arg);
+    if (val == 'D')
+        return take_text(play, "drawings", arg);
     if (val == 'V')
         return take_text(play, "value", arg);
     if (val == 'K')
@@ -70,6 +73,7 @@ static int read_look(struct play *play)
         return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
     struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
     dia_rig_layer_init(layer, look);
+    layer->files = &play->show.drawings;
     for (int i = 0; i < play->setting_count; i++) {
         if (dia_rig_layer_set(layer, play->settings[i], &wrong) != DIA_OK)
             return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
@@ -87,10 +91,9 @@ static int read_look(struct play *play)
 }
 
 /* Values and layers first, so that those behind find them; in the order given. */
-static int read_lines(struct play *play)
+static int read_lines(struct play *play, const char *const *firsts)
 {
-    static const char *const firsts[] = {"value", "layer", "key", "press"};
-    for (size_t f = 0; f < sizeof firsts / sizeof firsts[0]; f++) {
+    for (size_t f = 0; firsts[f]; f++) {
         for (int i = 0; i < play->line_count; i++) {
             struct dia_diagnostic wrong = {""};
             size_t length = strlen(firsts[f]);
@@ -122,14 +125,18 @@ static int read_layers(struct play *play)
     if (!play->look_name && (play->setting_count || play->along))
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "--set and --along are for --look; a layer has its own inside");
-    int code = play->look_name ? read_look(play) : CLI_FINE;
+    static const char *const before[] = {"drawings", NULL};
+    static const char *const behind[] = {"value", "layer", "key", "press", NULL};
+    int code = read_lines(play, before);
+    if (code == CLI_FINE && play->look_name)
+        code = read_look(play);
     if (code == CLI_FINE && play->show_path) {
         enum dia_status status = dia_show_load(&play->show, &play->rig, play->show_path, &wrong);
         if (status != DIA_OK)
             return cli_fail_with(status, &wrong);
     }
     if (code == CLI_FINE)
-        code = read_lines(play);
+        code = read_lines(play, behind);
     if (code == CLI_FINE && play->show.layer_count == 0 && shows_texts(&play->rig)) {
         struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
         dia_rig_layer_init(layer, &dia_look_steady);
@@ -138,6 +145,10 @@ static int read_layers(struct play *play)
     }
     if (code == CLI_FINE && dia_show_check(&play->show, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
+    for (uint32_t k = 0; code == CLI_FINE && k < play->show.layer_count; k++) {
+        if (dia_show_lacks(&play->show, &play->rig, k, &wrong))
+            cli_fail(CLI_FINE, play->name, "note: %s", wrong.text);
+    }
     if (code == CLI_FINE && play->show.layer_count == 0)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "no look; write '--look NAME', 'diachrome looks' has the names");

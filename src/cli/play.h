@@ -50,6 +50,9 @@ struct play {
          'L',                                                                                      \
          "a look over the others; may be repeated",                                                \
          "\"LOOK on NAME ...\""},                                                                  \
+        {"drawings", 'd', POPT_ARG_STRING,                                                         \
+         NULL,       'D', "faces and sprites of a file; may be repeated",                          \
+         "FILE"},                                                                                  \
         {"value",                                                                                  \
          'v',                                                                                      \
          POPT_ARG_STRING,                                                                          \

@@ -256,6 +256,39 @@ static void the_command_shows_and_tells(void **state)
     assert_int_equal(run("ls x.*"), 2); /* nothing is left */
 }
 
+/* A face and a sprite of a file on a module of 8 x 8, as its model lit it; a sign that the face
+ * lacks is told. */
+static void what_is_drawn_shows_on_a_rig(void **state)
+{
+    (void)state;
+    static const char mine[] =
+        "face mine\nrows 3\nspacing 1\nglyph U+0020\n.\n.\n.\n\nglyph I\n#\n#\n#\n\n"
+        "drawing bird 1s\n#.#\n.#.\n\nframe\n...\n###\n";
+    static const char board[] =
+        "controller: ATmega328P\nsupplies:\n  usb: { current: 1 A }\ndevices:\n"
+        "  board: { chip: MAX7219, chips: 1, pins: { din: 10, clk: 11, cs: 12 "
+        "}, supply: usb, shows: dots, pitch: 5 mm }\n";
+    write_file("mine.drawings", mine, sizeof mine - 1);
+    write_file("board.yaml", board, sizeof board - 1);
+    assert_int_equal(
+        run("LC_ALL=C $D preview board.yaml --drawings mine.drawings --look text --set 'says=I I "
+            "\303\244' --set face=mine --layer 'draw sprite bird x=0mm y=20mm edge=hard' --from "
+            "1500ms --frames 1"),
+        0);
+    says("note: the face of \"I I \303\244\" has no '\303\244' (byte 5); it shows as a box\n");
+    says("  #   #\n  #   #\n  #   #\n\n\n  ###\n"); /* the box is beyond; the second picture */
+    assert_int_equal(
+        run("$D preview board.yaml --drawings mine.drawings --look text --set face=mien "
+            "--frames 1"),
+        2);
+    says("there is no face 'mien'");
+    assert_int_equal(
+        run("$D preview board.yaml --drawings mine.drawings --layer 'draw sprite bard' "
+            "--frames 1"),
+        2);
+    says("there is no drawing 'bard'; did you mean 'bird'?");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -267,6 +300,7 @@ int main(void)
         cmocka_unit_test(a_face_shows_what_is_drawn),
         cmocka_unit_test(tables_in_c_compile_and_hold_the_drawings),
         cmocka_unit_test(the_command_shows_and_tells),
+        cmocka_unit_test(what_is_drawn_shows_on_a_rig),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

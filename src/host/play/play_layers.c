@@ -42,10 +42,15 @@ struct stacked {
 
 /* The drawing of a sprite, where and as the values of `draw` say. */
 static const struct dia_drawing *sprite_drawing(struct shown_sprite *to,
-                                                const struct dia_rig_sprite *from,
+                                                const struct dia_rig_layer *layer,
                                                 const struct dia_draw *draw)
 {
+    const struct dia_rig_sprite *from = &layer->sprite;
+    const struct dia_dots *drawn = layer->drawn.dots;
     to->sprite = (struct dia_sprite){from->columns, from->rows, 1, 0, from->cells, from->colours};
+    if (drawn)
+        to->sprite = (struct dia_sprite){drawn->columns, drawn->rows,  (uint8_t)drawn->frames,
+                                         drawn->each_ms, drawn->cells, layer->drawn.of->colours};
     to->figure = (struct dia_figure){.kind = DIA_FIGURE_SPRITE,
                                      .at = {draw->x_um, draw->y_um},
                                      .size_um = draw->width_um,
@@ -96,9 +101,9 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
         layer->render = render_joined;
         layer->values = joined;
     }
-    if (from->sprite.columns) { /* joined or not: on each part by itself */
+    if (from->sprite.columns || from->drawn.dots) { /* joined or not: on each part by itself */
         layer->render = dia_drawing_render;
-        layer->values = sprite_drawing(&to->sprites[to->count - 1], &from->sprite, &values->draw);
+        layer->values = sprite_drawing(&to->sprites[to->count - 1], from, &values->draw);
     }
     layer->first = part ? part->first : 0;
     layer->blend = from->blend;

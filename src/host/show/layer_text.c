@@ -285,6 +285,18 @@ enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_q
     return dia_quantity_read(word, kind, min, max, what, value, wrong);
 }
 
+/* A PNG, or a drawing of a file that has been read. */
+static enum dia_status read_sprite(struct dia_rig_layer *layer, const char *word,
+                                   struct dia_diagnostic *wrong)
+{
+    static const struct dia_drawing_files none;
+    if (strchr(word, '.') || strchr(word, '/'))
+        return dia_rig_sprite_read(word, &layer->sprite, wrong);
+    layer->drawn.dots =
+        dia_drawing_files_find(layer->files ? layer->files : &none, word, &layer->drawn.of, wrong);
+    return layer->drawn.dots ? DIA_OK : DIA_BAD_VALUE;
+}
+
 static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    uint8_t clause, char *word, struct dia_diagnostic *wrong)
 {
@@ -308,7 +320,7 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
         if (!layer->look->draws)
             return dia_host_wrong(wrong, "'sprite' is for the look draw; this is %s",
                                   layer->look->name);
-        return dia_rig_sprite_read(word, &layer->sprite, wrong);
+        return read_sprite(layer, word, wrong);
     case 8:
         layer->masked = 1;
         return dia_show_mask_read(&layer->mask, word, wrong);
@@ -366,6 +378,13 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
 enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                    const char *text, struct dia_diagnostic *wrong)
 {
+    return dia_show_layer_read(layer, rig, NULL, text, wrong);
+}
+
+enum dia_status dia_show_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                    const struct dia_drawing_files *files, const char *text,
+                                    struct dia_diagnostic *wrong)
+{
     struct dia_rig_layer read;
     char name[SHOW_WORD];
     const char *at = text;
@@ -376,6 +395,7 @@ enum dia_status dia_rig_layer_read(struct dia_rig_layer *layer, const struct dia
     if (!look)
         return DIA_BAD_VALUE;
     dia_rig_layer_init(&read, look);
+    read.files = files;
     enum dia_status status = read_words(&read, rig, at, wrong);
     if (status == DIA_OK)
         *layer = read;

@@ -77,6 +77,13 @@ enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setti
     const struct unit *unit = param && end != setting + length + 1 ? unit_of(param, end) : NULL;
     if (param && param->kind == DIA_PARAM_TEXT)
         return read_says(layer, setting + length + 1, wrong);
+    const struct dia_face *face = param && param->kind == DIA_PARAM_FACE && layer->files
+                                      ? dia_drawing_files_face(layer->files, setting + length + 1)
+                                      : NULL;
+    if (face) {
+        memcpy((char *)&layer->values + param->offset, &face, sizeof face);
+        return DIA_OK;
+    }
     if (!unit) {
         if (param)
             dia_rig_layer_fix(layer, param);

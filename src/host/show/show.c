@@ -17,6 +17,7 @@ void dia_show_free(struct dia_show *show)
     for (uint32_t k = 0; k < show->value_count; k++)
         free(show->values[k].readings);
     show->value_count = 0;
+    dia_drawing_files_free(&show->drawings);
     free(show->events);
     show->events = NULL;
 }

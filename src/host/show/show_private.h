@@ -31,6 +31,11 @@ enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_q
 enum dia_status dia_show_mask_read(struct dia_wave *mask, const char *text,
                                    struct dia_diagnostic *wrong);
 
+/* As dia_rig_layer_read, with faces and drawings of files. */
+enum dia_status dia_show_layer_read(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                    const struct dia_drawing_files *files, const char *text,
+                                    struct dia_diagnostic *wrong);
+
 /* "PANEL.N KIND: ACTION", and "TIME PANEL.N for TIME". */
 enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *rig,
                                   const char *text, struct dia_diagnostic *wrong);

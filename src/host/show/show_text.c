@@ -78,7 +78,8 @@ static enum dia_status read_layer(struct dia_show *show, const struct dia_rig *r
     if (name[0] && dia_show_layer_named(show, name, &other, &no) == DIA_OK)
         return dia_host_wrong(wrong, "there is a layer '%s' already; each name is there once",
                               name);
-    enum dia_status status = dia_rig_layer_read(&show->layers[show->layer_count], rig, rest, wrong);
+    enum dia_status status =
+        dia_show_layer_read(&show->layers[show->layer_count], rig, &show->drawings, rest, wrong);
     if (status == DIA_OK)
         memcpy(show->names[show->layer_count++], name, sizeof name);
     return status;
@@ -295,12 +296,25 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
     return DIA_OK;
 }
 
+/* "FILE". */
+static enum dia_status read_drawings(struct dia_show *show, const char *text,
+                                     struct dia_diagnostic *wrong)
+{
+    char path[SHOW_WORD], more[SHOW_WORD];
+    if (!dia_show_word(&text, path))
+        return dia_host_wrong(wrong, "'drawings' needs the name of a file behind it");
+    if (dia_show_word(&text, more))
+        return dia_host_wrong(wrong, "'%.40s' has no meaning here; a line has one file", more);
+    return dia_drawing_files_add(&show->drawings, path, wrong);
+}
+
 /* ---- lines and files ------------------------------------------------------------------------- */
 
 enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, const char *line,
                               struct dia_diagnostic *wrong)
 {
-    static const char *const firsts[] = {"layer", "key", "press", "value", "choice", "drive", NULL};
+    static const char *const firsts[] = {"layer",  "key",   "press",    "value",
+                                         "choice", "drive", "drawings", NULL};
     char word[SHOW_WORD];
     uint8_t first;
     if (!dia_show_word(&line, word))
@@ -314,7 +328,8 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
            : first == 2 ? dia_show_press_read(show, rig, line, wrong)
            : first == 3 ? dia_show_value_read(show, rig, line, wrong)
            : first == 4 ? dia_show_choice_read(show, line, wrong)
-                        : dia_show_drive_read(show, line, wrong);
+           : first == 5 ? dia_show_drive_read(show, line, wrong)
+                        : read_drawings(show, line, wrong);
 }
 
 #define MOST_LINE 2000

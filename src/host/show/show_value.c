@@ -449,6 +449,42 @@ static int is_known(const struct dia_show *show, const struct dia_field *field)
     return 0;
 }
 
+/* 1: it is on something made of dots or pixels. */
+static int is_on_dots(const struct dia_rig *rig, const struct dia_rig_layer *layer)
+{
+    for (uint32_t k = 0; k < layer->parts; k++) {
+        const struct dia_rig_part *part = &layer->part[k];
+        const struct dia_rig_device *device = &rig->devices[part->number];
+        if (!part->is_device || (!device->columns && !device->digits))
+            return 1;
+    }
+    return layer->parts == 0;
+}
+
+int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t number,
+                   struct dia_diagnostic *note)
+{
+    const struct dia_rig_layer *layer = &show->layers[number];
+    const struct dia_face *face = layer->values.lettering.text.face;
+    if (layer->look != &dia_look_text || !is_on_dots(rig, layer))
+        return 0;
+    for (const char *at = layer->says; *at;) {
+        struct dia_field field;
+        const char *sign = at;
+        if (*at == '{' && at[1] != '{') {
+            at = dia_field_read(at, &field);
+            continue;
+        }
+        uint16_t code = dia_utf8_next(&at);
+        if (code == '\n' || dia_face_has(face, code))
+            continue;
+        dia_host_wrong(note, "the face of \"%.60s\" has no '%.*s' (byte %u); it shows as a box",
+                       layer->says, (int)(at - sign), sign, (unsigned)(sign - layer->says) + 1);
+        return 1;
+    }
+    return 0;
+}
+
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong)
 {
     for (uint32_t k = 0; k < show->layer_count; k++) {
