@@ -96,7 +96,7 @@ uint32_t dia_matrix_dot(const struct dia_matrix_wiring *wiring, uint16_t chips, 
                         uint8_t row);
 
 /* Draws all modules of 8 x 8 dots: 8 bytes a chip, a column each from the left, the uppermost dot
- * in the lowest bit, as dia_text_columns makes them. 1,150 cycles a chip on an ATmega328P. */
+ * in the lowest bit, as dia_text_columns makes them. 1,600 cycles a chip on an ATmega328P. */
 void dia_matrix_columns(struct dia_matrix *matrix, const struct dia_matrix_wiring *wiring,
                         const uint8_t *columns);
 

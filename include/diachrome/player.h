@@ -96,6 +96,10 @@ uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
  */
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp);
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device);
+/* The sign that a cell of a character display looks like: by its ROM, or by the dots of its glyph,
+ * where these are one of the face plain; else U+2592, a shade. */
+uint16_t dia_player_cell(const struct dia_player *player, uint32_t device, uint8_t row,
+                         uint8_t column);
 uint64_t dia_player_device_ns(const struct dia_player *player,
                               uint32_t device); /* start to shown */
 

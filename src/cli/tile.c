@@ -151,9 +151,9 @@ static void draw_cells(const struct tile *tile, struct canvas *canvas, int row, 
     struct dia_rgb ground = dia_lamp_seen(device, 30000);
     for (int y = 0; y < cells->rows; y++) {
         for (int x = 0; x < cells->columns; x++) {
-            uint8_t code = cells->code[y][x];
             char room[8];
-            const char *text = dia_rig_cell_text(code, room);
+            const char *text = dia_rig_sign_text(
+                dia_player_cell(tile->player, tile->number, (uint8_t)y, (uint8_t)x), room);
             int off = !cells->on || cells->contrast == DIA_CONTRAST_FAINT;
             if (cells->contrast == DIA_CONTRAST_DARK || (cells->blocks && y % 2 == 0))
                 text = "#";

@@ -304,10 +304,9 @@ static void rows_from(const uint8_t *columns, uint8_t from_right, uint8_t from_b
     memset(digits, 0, 8);
     for (uint8_t k = 0; k < 8; k++) {
         uint8_t column = columns[from_right ? 7u - k : k];
-        uint8_t *digit = from_below ? digits + 7 : digits;
         for (uint8_t row = 0; row < 8; row++, column >>= 1) {
+            uint8_t *digit = &digits[from_below ? 7u - row : row];
             *digit = (uint8_t)(*digit << 1 | (column & 1));
-            digit += from_below ? -1 : 1;
         }
     }
 }

@@ -215,6 +215,56 @@ static void what_is_recorded_plays_the_same(void **state)
         assert_string_equal(said(k * 119), before[k]);
 }
 
+/* What the cells of the keeper's row 1 look like, by the ROM and the glyphs that the model holds.
+ */
+static const char *keeper_row(struct dia_player *player, uint32_t ms)
+{
+    static char row[100];
+    char sign[8];
+    uint32_t device = 0;
+    while (strcmp(rig.devices[device].name, "keeper") != 0)
+        device++;
+    assert_int_equal(dia_show_play(&show, player, ms, 0, NULL), DIA_OK);
+    row[0] = 0;
+    for (uint8_t k = 0; k < 20; k++)
+        strcat(row, dia_rig_sign_text(dia_player_cell(player, device, 0, k), sign));
+    return row;
+}
+
+/* Signs that the ROM lacks are drawn into the eight glyphs, in any order of frames; a ninth at once
+ * is told. */
+static void cells_show_signs_that_their_rom_lacks(void **state)
+{
+    (void)state;
+    LINES("value volts input decimals=2", "choice mark of volts \342\234\227 2.9 \342\234\223",
+          "layer text says=\"{volts:5} V {mark:2}\" on keeper[0-19]",
+          "layer text says=\"\304\205\304\231\304\207\305\202\305\204\305\233\" on keeper[12-19] "
+          "from 60s for 20s",
+          "layer text says=\"\305\272\" on keeper[19] from 90s for 10s",
+          "layer text says=\"\305\272\305\276\304\215\" on keeper[9-11] from 70s for 10s");
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_non_null(player);
+    assert_int_equal(dia_show_feed(&show, "volts 2.5", 1000, &wrong), DIA_OK);
+    assert_int_equal(dia_show_feed(&show, "volts 3.25", 2000, &wrong), DIA_OK);
+    static const char low[] = " 2.50 V  \342\234\227          ",
+                      high[] = " 3.25 V  \342\234\223          ";
+    for (int round = 0; round < 12; round++) {
+        assert_string_equal(keeper_row(player, round % 2 ? 1500 : 2500), round % 2 ? low : high);
+    }
+    assert_string_equal(
+        keeper_row(player, 61000),
+        " 3.25 V  \342\234\223  \304\205\304\231\304\207\305\202\305\204\305\233  ");
+    assert_string_equal(keeper_row(player, 91000), " 3.25 V  \342\234\223         \305\272");
+    assert_int_equal(dia_player_findings(player)->count, 0);
+    /* nine at once, and the mark is covered: the last of the row has no place */
+    assert_string_equal(
+        keeper_row(player, 71000),
+        " 3.25 V  \305\272\305\276\304\215\304\205\304\231\304\207\305\202\305\204\342\226\210  ");
+    assert_int_equal(dia_player_findings(player)->count, 1);
+    assert_string_equal(dia_player_findings(player)->items[0].code, "glyphs-full");
+    dia_player_free(player);
+}
+
 /* A number from another program onto digits is one command; the dots are those of the model. */
 static void a_number_comes_through_a_pipe(void **state)
 {
@@ -250,6 +300,7 @@ int main(void)
         cmocka_unit_test(keys_step_a_value_within_its_range),
         cmocka_unit_test(a_value_drives_a_parameter),
         cmocka_unit_test(what_is_recorded_plays_the_same),
+        cmocka_unit_test(cells_show_signs_that_their_rom_lacks),
         cmocka_unit_test(a_number_comes_through_a_pipe),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);

@@ -20,6 +20,7 @@ static void matrix(void)
                         any_number(), rows, memory, CHIPS) != DIA_OK)
         return;
     dia_matrix_set(&device, any_number(), (uint8_t)any(0, 1));
+    dia_matrix_columns(&device, &wiring, levels);
     driven(&device.driver, levels, 64);
 }
 

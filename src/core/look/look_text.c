@@ -14,6 +14,7 @@ void dia_lettering_defaults(struct dia_lettering *p)
     p->text.says = "Diachrome";
     p->text.face = &dia_face_plain;
     p->text.form.size = 1;
+    p->text.form.motion = DIA_TEXT_SWAYS;
     p->text.form.speed_um_s = 100000;
     p->text.form.hold_ms = 2000;
     p->text.form.every_ms = 100;

@@ -1042,34 +1042,34 @@ static const DIA_ROM uint16_t dia_face_plain_starts_26f4[] = {
 
 static const DIA_ROM uint8_t dia_face_plain_columns_2713[] = {
     /* ✓
-       ......
-       .....#
-       ....##
-       #..##.
-       ####..
-       .##...
-       ......
-       ...... */
-    0x18, 0x30, 0x30, 0x18, 0x0c, 0x06,
+       .....
+       ....#
+       ...##
+       #.##.
+       ###..
+       .#...
+       .....
+       ..... */
+    0x18, 0x30, 0x18, 0x0c, 0x06,
 };
 static const DIA_ROM uint16_t dia_face_plain_starts_2713[] = {
-    0, 6,
+    0, 5,
 };
 
 static const DIA_ROM uint8_t dia_face_plain_columns_2717[] = {
     /* ✗
-       ......
-       #...#.
-       ##.##.
-       .###..
-       ##.##.
-       #...#.
-       ......
-       ...... */
-    0x36, 0x1c, 0x08, 0x1c, 0x36, 0x00,
+       .....
+       #...#
+       ##.##
+       .###.
+       ##.##
+       #...#
+       .....
+       ..... */
+    0x36, 0x1c, 0x08, 0x1c, 0x36,
 };
 static const DIA_ROM uint16_t dia_face_plain_starts_2717[] = {
-    0, 6,
+    0, 5,
 };
 
 static const DIA_ROM uint8_t dia_face_plain_columns_2744[] = {

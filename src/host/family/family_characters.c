@@ -176,6 +176,11 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
                : status;
 }
 
+static void glyph(struct play_device *device, uint8_t number, const uint8_t rows[8])
+{
+    dia_characters_glyph((struct dia_characters *)device->driver, number, rows);
+}
+
 /* ---- limits ---------------------------------------------------------------------------------- */
 
 static struct family_levels levels(const void *sheet, uint32_t supply_mv)
@@ -289,6 +294,7 @@ const struct dia_rig_family dia_family_characters = {
     .sizes = sizes,
     .on_bench = on_bench,
     .connect = connect_driver,
+    .glyph = glyph,
     .levels = levels,
     .two_way = two_way,
     .numbers = numbers,

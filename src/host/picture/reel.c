@@ -56,13 +56,17 @@ uint32_t dia_reel_elements(const struct dia_rig_device *device)
                                                   : device->lamps;
 }
 
-static void keep_cells(const struct dia_cells_shown *cells, uint8_t (*to)[4])
+static void keep_cells(const struct dia_player *player, uint32_t number, uint8_t (*to)[4])
 {
+    const struct dia_cells_shown *cells = dia_player_cells(player, number);
     for (uint8_t row = 0; row < cells->rows; row++) {
         for (uint8_t column = 0; column < cells->columns; column++, to++) {
             int cursor = cells->cursor_row == row && cells->cursor_column == column;
             uint8_t on = cells->on && cells->contrast == DIA_CONTRAST_GOOD;
+            uint16_t sign = dia_player_cell(player, number, row, column);
             (*to)[0] = cells->code[row][column];
+            (*to)[2] = (uint8_t)(sign >> 8);
+            (*to)[3] = (uint8_t)sign;
             (*to)[1] = (uint8_t)((on ? DIA_CELL_ON : 0) |
                                  (on && cursor && cells->underline ? DIA_CELL_UNDERLINE : 0) |
                                  (on && cursor && cells->block ? DIA_CELL_BLOCK : 0));
@@ -77,7 +81,7 @@ static void keep_device(const struct dia_player *player, const struct dia_rig_de
                         uint32_t number, uint8_t (*to)[4])
 {
     if (dia_rig_lies(of) == DIA_LIES_CELLS) {
-        keep_cells(dia_player_cells(player, number), to);
+        keep_cells(player, number, to);
         return;
     }
     for (uint32_t i = 0; i < of->lamps; i++) {

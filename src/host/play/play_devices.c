@@ -111,6 +111,7 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     }
     if (from->lamps)
         content->lamps(content->self, i, from->lamps, device->levels);
+    dia_play_glyphs_begin(device);
     dia_driver_levels(device->driver, device->levels, from->lamps, from->output_of);
     for (uint32_t row = 0; row < from->rows; row++) {
         text = content->text ? content->text(content->self, i, row) : NULL;

@@ -121,6 +121,29 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     }
 }
 
+static const char *name_of(const struct dia_rig *rig, uint8_t is_device, uint32_t number)
+{
+    return is_device ? rig->devices[number].name : rig->lanes[number].name;
+}
+
+/* Of what was stacked last, if it is a text. */
+static void has_room(const struct layers_content *c, const struct stacked *stacked,
+                     const struct dia_rig_layer *layer, const char *where)
+{
+    const struct dia_layer *shown = &stacked->layers[stacked->count - 1];
+    const struct dia_lettering *values = &stacked->values[stacked->count - 1].lettering;
+    struct dia_bounds bounds;
+    int32_t pitch = shown->surface->pitch_um;
+    if (layer->look != &dia_look_text || shown->surface->axis == DIA_ANGLE)
+        return;
+    dia_surface_bounds(shown->surface, &bounds);
+    struct dia_text_extent room = {(uint32_t)(bounds.width_um / pitch),
+                                   (uint32_t)(bounds.height_um / pitch)};
+    const struct dia_screen screen = {(uint16_t)(room.columns > 65535 ? 65535 : room.columns), 1,
+                                      pitch};
+    dia_play_warn_of_room(c, layer, where, dia_text_extent_of(&values->text, &screen), room);
+}
+
 /* All layers that have a part on a lane or device; only those that are on all of it, where its
  * elements are numbered in another way. */
 static void stack_all(struct stacked *to, const struct layers_content *c, uint8_t is_device,
@@ -133,11 +156,16 @@ static void stack_all(struct stacked *to, const struct layers_content *c, uint8_
             continue; /* digits show it as letters: play_texts.c */
         if (layer->parts == 0)
             stack_part(to, layer, NULL, surface, is_device, c->ms);
+        if (layer->parts == 0 && to->count)
+            has_room(c, to, layer, name_of(c->rig, is_device, number));
         for (uint32_t k = 0; k < layer->parts; k++) {
             const struct dia_rig_part *part = &layer->part[k];
-            if (part->is_device == is_device && part->number == number &&
-                !(only_whole && part->count))
-                stack_part(to, layer, part, surface, is_device, c->ms);
+            if (part->is_device != is_device || part->number != number ||
+                (only_whole && part->count))
+                continue;
+            stack_part(to, layer, part, surface, is_device, c->ms);
+            if (to->count)
+                has_room(c, to, layer, name_of(c->rig, is_device, number));
         }
     }
 }
@@ -235,7 +263,7 @@ uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_la
 {
     uint32_t longest_ms = 0;
     uint8_t levels[DIA_RIG_LAMPS];
-    struct layers_content measured = {rig, layer, 1, 0, &longest_ms, ""};
+    struct layers_content measured = {rig, layer, 1, 0, NULL, &longest_ms, ""};
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_rig_lying lying;
         struct stacked stacked;
@@ -254,7 +282,7 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
-    struct layers_content shown = {player->rig, layers, count, ms, NULL, ""};
+    struct layers_content shown = {player->rig, layers, count, ms, player, NULL, ""};
     struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text};
     return dia_player_show_content(player, &content, slot, frame_ns);
 }

@@ -12,9 +12,15 @@ struct layers_content {
     const struct dia_rig *rig;
     const struct dia_rig_layer *layers;
     uint32_t count, ms;
-    uint32_t *longest_ms; /* where it is given, ways are measured and nothing is rendered */
+    struct dia_player *player; /* NULL where nothing is shown */
+    uint32_t *longest_ms;      /* where it is given, ways are measured and nothing is rendered */
     char text[2 * PLAY_CELLS + 1]; /* of a row, and where it has a point another byte a digit */
 };
+
+/* Warns of a text that stands still and has no room: what is cut off nobody sees. */
+void dia_play_warn_of_room(const struct layers_content *content, const struct dia_rig_layer *layer,
+                           const char *where, struct dia_text_extent takes,
+                           struct dia_text_extent room);
 
 /* A row of a display or of digits: its text, with what layers of the look `text` show over it. */
 const char *dia_play_layers_text(void *self, uint32_t device, uint32_t row);

@@ -1,7 +1,9 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <string.h>
 
 #include "play_layers.h"
+#include "player_private.h"
 #include "rig_rom.h"
 
 /* 1: so much of a layer shows at this time that a letter of it does. */
@@ -23,21 +25,61 @@ static int shows(const struct dia_rig_layer *from, uint32_t ms)
     return seen.r >= 128;
 }
 
-/* What a display shows for a sign; a full block for what it has not. */
-static char cell_of(uint16_t code)
+/* 1: all of it is to be seen at once, or all of its width. */
+static int stands(const struct dia_text_form *form, int *both)
 {
-    char text[4] = {(char)code, 0, 0, 0};
-    const char *at = text;
-    if (code >= 0x800) {
-        text[0] = (char)(0xe0 | code >> 12);
-        text[1] = (char)(0x80 | (code >> 6 & 63));
-        text[2] = (char)(0x80 | (code & 63));
-    } else if (code >= 0x80) {
-        text[0] = (char)(0xc0 | code >> 6);
-        text[1] = (char)(0x80 | (code & 63));
+    int32_t motion = form->motion;
+    int moves = form->speed_um_s != 0;
+    *both = motion == DIA_TEXT_RESTS || motion == DIA_TEXT_LETTERS;
+    return *both || motion == DIA_TEXT_PAGES ||
+           (moves && (motion == DIA_TEXT_UP || motion == DIA_TEXT_DOWN));
+}
+
+void dia_play_warn_of_room(const struct layers_content *c, const struct dia_rig_layer *layer,
+                           const char *where, struct dia_text_extent takes,
+                           struct dia_text_extent room)
+{
+    char text[200];
+    int both;
+    if (!c->player || !stands(&layer->values.lettering.text.form, &both) ||
+        (takes.columns <= room.columns && (!both || takes.rows <= room.rows)))
+        return;
+    if (takes.columns > room.columns)
+        snprintf(text, sizeof text,
+                 "a text is cut off: it takes %u columns, and there are %u; let it scroll by "
+                 "motion=left, or take a shorter one",
+                 (unsigned)takes.columns, (unsigned)room.columns);
+    else
+        snprintf(text, sizeof text,
+                 "a text is cut off: it takes %u rows, and there are %u; let it go by motion=up or "
+                 "motion=pages",
+                 (unsigned)takes.rows, (unsigned)room.rows);
+    dia_player_complain(c->player, where, "text-cut-off", DIA_WARNING, text);
+}
+
+/* How many digits or cells a text takes: by trying. */
+static struct dia_text_extent letters_of(const struct dia_text *text, int is_cells)
+{
+    struct dia_screen wide = {DIA_TEXT_SAYS, DIA_TEXT_SAYS, 1000};
+    struct dia_text still = {.says = text->says};
+    struct dia_text_extent takes = dia_text_extent_of(&still, &wide);
+    uint16_t codes[DIA_TEXT_SAYS];
+    for (uint32_t row = 0, most = takes.rows, columns = 0; !is_cells && row < most; row++) {
+        dia_text_digits(&still, &wide, 0, (uint16_t)row, codes);
+        for (uint32_t k = 0; k < DIA_TEXT_SAYS; k++)
+            columns = codes[k] != ' ' && k + 1 > columns ? k + 1 : columns;
+        takes.columns = columns;
     }
+    return takes;
+}
+
+/* What a display shows for a sign. */
+static uint8_t cell_of(const struct layers_content *c, uint32_t device, uint16_t sign)
+{
+    char text[8];
+    const char *at = dia_rig_sign_text(sign, text);
     int cell = dia_rig_cell_code(&at);
-    return (char)(cell < 0 ? 0xff : cell);
+    return cell < 0 ? dia_play_glyph(c->player, device, sign) : (uint8_t)cell;
 }
 
 /* A display of cells, or digits, of which a part of a layer takes some. */
@@ -76,6 +118,9 @@ static int meet(struct meeting *to, const struct dia_rig_device *device,
     return 1;
 }
 
+/* Code points that nothing else has (Unicode's private use) stand for codes of the ROM. */
+#define OF_ROM 0xe000u
+
 /* The row as the rig has it. */
 static void begin(const struct dia_rig_device *device, uint32_t row, uint16_t *codes)
 {
@@ -86,13 +131,14 @@ static void begin(const struct dia_rig_device *device, uint32_t row, uint16_t *c
         if (!device->columns && *text == '.' && at > 0 && !(codes[at - 1] & DIA_CELL_POINT))
             codes[at - 1] |= DIA_CELL_POINT;
         else if (at < columns)
-            codes[at++] = (uint8_t)*text;
+            codes[at++] = (uint16_t)((device->columns ? OF_ROM : 0) + (uint8_t)*text);
     }
 }
 
-static void lay(const struct layers_content *c, const struct dia_rig_device *device,
-                const struct dia_rig_layer *layer, const struct meeting *at, uint16_t *codes)
+static void lay(const struct layers_content *c, uint32_t number, const struct dia_rig_layer *layer,
+                const struct meeting *at, uint16_t *codes)
 {
+    const struct dia_rig_device *device = &c->rig->devices[number];
     uint32_t ms = c->ms - layer->start_ms + layer->ahead_ms;
     uint16_t shown[DIA_RIG_LAMPS];
     struct dia_surface line;
@@ -106,18 +152,29 @@ static void lay(const struct layers_content *c, const struct dia_rig_device *dev
         values.lettering.text.says = layer->says_on_digits;
     if (!device->columns)
         dia_text_digits(&values.lettering.text, &at->screen, ms, at->row, shown);
+    struct dia_text_extent room = {at->screen.columns, at->screen.rows};
+    if (!values.lettering.text.form.wrap)
+        dia_play_warn_of_room(c, layer, device->name,
+                              letters_of(&values.lettering.text, device->columns != 0), room);
     for (uint32_t k = 0; k < at->n; k++) {
         uint16_t code = shown[at->skip + k];
-        codes[at->first + k] = device->columns ? (uint8_t)cell_of(code) : code;
+        codes[at->first + k] = code;
     }
 }
 
-static const char *written(struct layers_content *c, const uint16_t *codes, uint32_t columns)
+/* What shows in the end, so that what is covered takes no glyph. */
+static const char *written(struct layers_content *c, uint32_t number, const uint16_t *codes)
 {
+    const struct dia_rig_device *device = &c->rig->devices[number];
     char *out = c->text;
-    for (uint32_t k = 0; k < columns; k++) {
+    for (uint32_t k = 0; k < columns_of(device); k++) {
+        if (device->columns) {
+            uint16_t rom = (uint16_t)(codes[k] - OF_ROM);
+            *out++ = (char)(rom < 256 ? rom : cell_of(c, number, codes[k]));
+            continue;
+        }
         uint16_t code = codes[k] & (uint16_t)~DIA_CELL_POINT;
-        *out++ = (char)(code < 256 ? code : ' ');
+        *out++ = (char)(code < 128 ? code : ' ');
         if (codes[k] & DIA_CELL_POINT)
             *out++ = '.';
     }
@@ -145,8 +202,8 @@ const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
             if (!any)
                 begin(device, row, codes);
             any = 1;
-            lay(c, device, layer, &at, codes);
+            lay(c, number, layer, &at, codes);
         }
     }
-    return any ? written(c, codes, columns_of(device)) : NULL;
+    return any ? written(c, number, codes) : NULL;
 }

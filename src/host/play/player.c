@@ -181,9 +181,11 @@ static enum dia_status wait(struct dia_player *player, uint64_t *shown_ns)
     return dia_play_lanes_status(player);
 }
 
-static void add_finding(struct dia_player *player, const char *code, const char *text)
+void dia_player_complain(struct dia_player *player, const char *place, const char *code,
+                         enum dia_finding_level level, const char *text)
 {
-    struct dia_finding finding = {.level = DIA_ERROR, .place = "controller"};
+    struct dia_finding finding = {.level = level, .place = ""};
+    snprintf(finding.place, sizeof finding.place, "%s", place);
     snprintf(finding.code, sizeof finding.code, "%s", code);
     snprintf(finding.text, sizeof finding.text, "%s", text);
     finding.t_ns = player->sim.now_ns;
@@ -194,9 +196,10 @@ static void add_finding(struct dia_player *player, const char *code, const char 
 static void complain_of_ticks(struct dia_player *player)
 {
     if (player->sim.missed != player->missed)
-        add_finding(player, "ticks-missed",
-                    "some ticks are left out, as all of them take more time than there is: lower "
-                    "'refresh' or 'depth', or 'clock' for SPI instead of pins");
+        dia_player_complain(
+            player, "controller", "ticks-missed", DIA_ERROR,
+            "some ticks are left out, as all of them take more time than there is: lower "
+            "'refresh' or 'depth', or 'clock' for SPI instead of pins");
     player->missed = player->sim.missed;
 }
 

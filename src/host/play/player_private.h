@@ -40,7 +40,9 @@ struct play_device {
     struct play_time time;
     uint32_t frames; /* so far */
     uint8_t is_cells;
-    uint8_t refused; /* a frame of it ever was */
+    uint8_t refused;               /* a frame of it ever was */
+    uint16_t glyph_of[8];          /* signs that are in the glyphs of a character display */
+    uint8_t glyphs, glyphs_before; /* a bit for each that shows, and showed in the frame before */
 };
 
 struct dia_player {
@@ -72,6 +74,14 @@ enum dia_status dia_play_lanes_status(const struct dia_player *player);
 int dia_play_devices_connect(struct dia_player *player);
 void dia_play_devices_free(struct dia_player *player);
 void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content);
+
+/* The code of a cell for a sign that its ROM lacks, after dia_play_glyphs_begin for each frame. */
+void dia_play_glyphs_begin(struct play_device *device);
+uint8_t dia_play_glyph(struct dia_player *player, uint32_t device, uint16_t sign);
+
+/* Something to be told, once for each code and text. */
+void dia_player_complain(struct dia_player *player, const char *place, const char *code,
+                         enum dia_finding_level level, const char *text);
 
 /* Pins with buttons, which are let go. */
 void dia_play_buttons_connect(struct dia_player *player);
