@@ -256,7 +256,7 @@ static int still(struct dia_player *player)
         fwrite(canvas.text, 1, failed ? 0 : canvas.length, stdout);
     }
     canvas_free(&canvas);
-    return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : CLI_FINE;
+    return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : play_judged(player);
 }
 
 /* What time it is at time 0 of the show, when it is now at from_ms. */

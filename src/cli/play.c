@@ -262,8 +262,7 @@ static int too_slow(const struct play *play, uint64_t frame_ns)
                     (double)frame_ns / 1e6, most);
 }
 
-/* What the bench had to complain about goes to stderr, like any limit broken. */
-static int judged(const struct dia_player *player)
+int play_judged(const struct dia_player *player)
 {
     const struct dia_findings *findings = dia_player_findings(player);
     for (uint32_t i = 0; i < findings->count; i++)
@@ -303,7 +302,7 @@ int play_run(struct play *play, struct dia_player *player, play_frame *each, voi
         play->shown = k + 1;
         cli_progress(play->shown, play->frames);
     }
-    return judged(player);
+    return play_judged(player);
 }
 
 int play_end(struct play *play, struct dia_player *player)

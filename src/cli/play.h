@@ -121,6 +121,9 @@ typedef int play_frame(void *self, struct dia_player *player, uint64_t time_us);
  * rate or when the bench found a limit broken; other exit codes likewise. */
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self);
 
+/* What the bench had to complain about goes to stderr; CLI_LIMIT when a limit is broken. */
+int play_judged(const struct dia_player *player);
+
 /* An option that is a number or quantity; out stays as it is when text is NULL. */
 int play_quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
                   int64_t max, const char *option, uint32_t *out);

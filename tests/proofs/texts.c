@@ -2,8 +2,8 @@
 /* proof: small: -eva-precision 2 -eva-slevel 400 */
 #include "proof.h"
 
-/* Widths of glyphs; numbers and times as texts: any value in forms of every kind, each into as many bytes as
- * number.h says. */
+/* Widths of glyphs; numbers and times as texts: any value in forms of every kind, each into as many
+ * bytes as number.h says. */
 
 static const uint8_t widths[] = {0, 1, 42, 255};
 static const uint8_t decimals[] = {0, 2, 255};

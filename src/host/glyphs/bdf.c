@@ -224,11 +224,11 @@ void dia_bdf_write(const struct dia_drawings *drawings, FILE *out)
         const struct dia_dots *item = &drawings->items[k];
         if (!item->code)
             continue;
+        uint32_t advance = (uint32_t)item->columns + drawings->spacing;
         fprintf(out,
                 "STARTCHAR U+%04X\nENCODING %u\nSWIDTH %u 0\nDWIDTH %u 0\nBBX %u %u 0 %d\nBITMAP\n",
-                item->code, item->code,
-                (item->columns + drawings->spacing) * 1000u / drawings->rows,
-                item->columns + drawings->spacing, item->columns, item->rows, -below);
+                item->code, item->code, advance * 1000u / drawings->rows, advance, item->columns,
+                item->rows, -below);
         for (uint32_t row = 0; row < item->rows; row++) {
             for (uint32_t x = 0; x < item->columns; x += 8) {
                 unsigned bits = 0;
