@@ -79,6 +79,11 @@ static const struct {
                    "keys 09, lamps O..O....\n"
                    "keys 80, lamps .......O\n"},
     {"character_display", "Petrel Quay     |\nsea ~ calm      |\n"},
+    /* from 3.30 V five cells fall by 40, 80 ... 200 mV: 3.26 3.22 3.18 3.14 3.10 have 9 new digits
+     * in 5 places, each place an address before it */
+    {"battery_cells", "\n14 bytes sent\n"},
+    {"battery_cells", "Battery             |\n1  3.30+  2  3.18+  |\n"
+                      "3  3.06+  4  2.94+  |\n5  2.82x  6  2.70x  |\n"},
     /* 72 pixels of 60 mA and 1 mA idle, an eighth of 128 dots of 20 mA, the light of the display:
      * 4392 + 320 + 20; of 1900 the idle and the displays leave 1488 for 4320 */
     {"shared_supply", "4732 mA asked for, the strip dimmed to 34 %; done\n"},

@@ -251,8 +251,9 @@ static void write_sprite(const struct dia_drawings *drawings, const struct dia_d
     fprintf(out, " */\nstatic const DIA_ROM uint8_t %s_dots[] = {\n", item->name);
     for (uint32_t k = 0; k < dots * item->frames; k++)
         list_add(&list, "%u", item->cells[k]);
-    fprintf(out, "\n};\n%sconst struct dia_sprite %s = {%u, %u, %u, %u, %s_dots, colours};\n", kept,
-            item->name, item->columns, item->rows, item->frames, item->each_ms, item->name);
+    fprintf(out, "\n};\n%sconst struct dia_sprite %s = {%u, %u, %u, %u, %s_dots, %s_colours};\n",
+            kept, item->name, item->columns, item->rows, item->frames, item->each_ms, item->name,
+            drawings->items[0].name);
     if (item->columns <= 5 && item->rows <= 8)
         write_cell(item, kept, out);
     fputc('\n', out);
@@ -269,7 +270,8 @@ void dia_drawings_c_write(const struct dia_drawings *drawings, int in_header, FI
         fputs("#include <diachrome/draw.h>\n", out);
     fputs("#include <diachrome/text.h>\n\n/* clang-format off */\n", out);
     if (drawn) {
-        fputs("static const DIA_ROM struct dia_rgb colours[] = {", out);
+        fprintf(out, "static const DIA_ROM struct dia_rgb %s_colours[] = {",
+                drawings->items[0].name);
         for (uint32_t k = 0; k < drawings->colour_count; k++)
             fprintf(out, "%s{%u, %u, %u}", k ? ", " : "", drawings->colours[k].r,
                     drawings->colours[k].g, drawings->colours[k].b);

@@ -56,6 +56,12 @@ enum dia_status dia_show_value_named(const struct dia_show *show, const char *na
 enum dia_status dia_show_layer_named(const struct dia_show *show, const char *name, uint8_t *layer,
                                      struct dia_diagnostic *wrong);
 
+/* A name that no value and no choice has yet; a text in quotes, or a word. */
+enum dia_status dia_show_new_name(const struct dia_show *show, const char *word,
+                                  char name[DIA_RIG_NAME], struct dia_diagnostic *wrong);
+enum dia_status dia_show_text_read(const char *what, const char *word, char text[DIA_VALUE_TEXT],
+                                   struct dia_diagnostic *wrong);
+
 /* "2.37" in units of the last of so many decimals. */
 enum dia_status dia_show_number_read(const char *what, const char *text, uint8_t decimals,
                                      int32_t *number, struct dia_diagnostic *wrong);

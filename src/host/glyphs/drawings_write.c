@@ -1,0 +1,52 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+
+#include "glyphs_private.h"
+
+/* Our own format, written: docs/drawings.md. */
+
+static void write_dots(const struct dia_drawings *drawings, const struct dia_dots *item, FILE *out)
+{
+    const uint8_t *cell = item->cells;
+    for (uint32_t frame = 0; frame < item->frames; frame++) {
+        fputs(frame ? "\nframe\n" : "", out);
+        for (uint32_t row = 0; row < item->rows; row++) {
+            for (uint32_t column = 0; column < item->columns; column++, cell++) {
+                char sign[8];
+                fputs(*cell ? dia_sign_text((uint16_t)drawings->keys[*cell - 1], sign) : ".", out);
+            }
+            fputc('\n', out);
+        }
+    }
+}
+
+void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out)
+{
+    char sign[8];
+    const char *gap = "";
+    for (uint32_t k = 0; k < drawings->colour_count; k++) {
+        struct dia_rgb c = drawings->colours[k];
+        if (k == 0 && c.r == 255 && c.g == 255 && c.b == 255)
+            continue;
+        fprintf(out, "key %s #%02x%02x%02x\n", dia_sign_text((uint16_t)drawings->keys[k], sign),
+                c.r, c.g, c.b);
+        gap = "\n";
+    }
+    if (drawings->face[0]) {
+        fprintf(out, "%sface %s\nrows %u\nbaseline %u\nspacing %u\nleading %u\n%s", gap,
+                drawings->face, drawings->rows, drawings->baseline, drawings->spacing,
+                drawings->leading, drawings->capitals ? "capitals\n" : "");
+        gap = "\n";
+    }
+    for (uint32_t k = 0; k < drawings->count; k++) {
+        const struct dia_dots *item = &drawings->items[k];
+        if (item->code)
+            fprintf(out, "%sglyph %s\n", gap, dia_sign_text(item->code, sign));
+        else if (item->frames > 1)
+            fprintf(out, "%sdrawing %s %ums\n", gap, item->name, item->each_ms);
+        else
+            fprintf(out, "%sdrawing %s\n", gap, item->name);
+        write_dots(drawings, item, out);
+        gap = "\n";
+    }
+}
