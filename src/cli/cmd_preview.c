@@ -297,10 +297,12 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
         printf("%s %s\n", play.rig.name, play.hold ? "holds its last frame" : "is dark");
         code = code == CLI_FINE ? end : code;
     }
-    if (feed_end(play.name) && code == CLI_FINE)
-        code = CLI_BAD_INPUT;
-    if (record && dia_show_record(&play.show, record, &wrong) != DIA_OK)
-        code = cli_fail_with(DIA_PORT_FAILED, &wrong);
+    int fed = feed_end(play.name);
+    code = code == CLI_FINE ? fed : code;
+    enum dia_status recorded =
+        record && fed != CLI_MACHINE ? dia_show_record(&play.show, record, &wrong) : DIA_OK;
+    if (recorded != DIA_OK)
+        code = cli_fail_with(recorded, &wrong);
     dia_player_free(player);
     return code;
 }

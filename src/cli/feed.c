@@ -7,7 +7,7 @@
 #include "cli.h"
 #include "feed.h"
 
-static int is_open;
+static int is_open, failed;
 static char line[512];
 static size_t used;
 static unsigned number, wrong_lines, first_wrong;
@@ -28,7 +28,9 @@ static void take_line(struct dia_show *show, uint32_t ms)
     number++;
     line[used < sizeof line ? used : sizeof line - 1] = 0;
     line[strcspn(line, "\r")] = 0;
-    if (dia_show_feed(show, line, ms, &wrong) != DIA_OK && wrong_lines++ == 0) {
+    enum dia_status status = dia_show_feed(show, line, ms, &wrong);
+    failed |= status == DIA_PORT_FAILED;
+    if (status != DIA_OK && wrong_lines++ == 0) {
         first_wrong = number;
         why = wrong;
     }
@@ -58,10 +60,10 @@ void feed_take(struct dia_show *show, uint32_t ms, int all)
     }
 }
 
-unsigned feed_end(const char *command)
+int feed_end(const char *command)
 {
     if (wrong_lines)
         cli_fail(CLI_BAD_INPUT, command, "standard input, line %u: %s%s", first_wrong, why.text,
                  wrong_lines > 1 ? "; others are wrong too" : "");
-    return wrong_lines;
+    return failed ? CLI_MACHINE : wrong_lines ? CLI_BAD_INPUT : CLI_FINE;
 }

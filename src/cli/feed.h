@@ -13,7 +13,8 @@ int feed_begin(const struct dia_show *show);
  * Nothing when feed_begin was 0. */
 void feed_take(struct dia_show *show, uint32_t ms, int all);
 
-/* How many lines were wrong; says so, with the first of them. */
-unsigned feed_end(const char *command);
+/* Says that lines were wrong, with the first of them: CLI_BAD_INPUT, or CLI_MACHINE where there was
+ * no room for one. */
+int feed_end(const char *command);
 
 #endif

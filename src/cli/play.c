@@ -13,8 +13,10 @@ static int take_text(struct play *play, const char *first, const char *arg)
 {
     size_t size = strlen(first) + strlen(arg) + 2;
     char *line = malloc(size);
-    if (!line)
+    if (!line) {
+        play->no_memory = 1;
         return cli_fail(CLI_MACHINE, play->name, "out of memory");
+    }
     if (play->line_count == PLAY_LINES) {
         free(line);
         return cli_fail(CLI_BAD_INPUT, play->name,
@@ -243,6 +245,8 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     if (cli_options_read(&options, command, argc, argv, take_setting, play) == 0)
         code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
     cli_options_free(&options);
+    if (play->no_memory)
+        return CLI_MACHINE;
     if (code == CLI_FINE && play->signal_text)
         return read_run(play);
     if (code == CLI_FINE)

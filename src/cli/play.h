@@ -16,6 +16,7 @@ struct play {
     struct dia_show show;    /* its lowest layer is that of --look */
     char *lines[PLAY_LINES]; /* of --value, --layer, --key and --press, as in a file */
     int line_count;
+    int no_memory; /* it ran out while options were read, which has been said */
     const char *settings[32];
     int setting_count;
     const char *faults[DIA_RIG_FAULTS];

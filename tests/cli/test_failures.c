@@ -25,6 +25,15 @@ static const struct {
     {"trace shelf.rig.yaml --look water --frames 2 --out out.vcd", "out.vcd"},
     {"plot shelf.rig.yaml --look water --element shelf[3] --for 300ms --out out.png", "out.png"},
     {"preview shelf.rig.yaml --look water --frames 1", NULL},
+    {"glyphs some.drawings", NULL},
+    {"glyphs some.drawings --json tick", NULL},
+    {"glyphs some.drawings --out out.c", "out.c"},
+    {"glyphs some.drawings --out out.bdf", "out.bdf"},
+    {"glyphs some.drawings --out out.png", "out.png"},
+    {"render shelf.rig.yaml --show values.show --frames 2 --out out.csv", "out.csv"},
+    {"preview shelf.rig.yaml --value n --look text --set 'says={n}' --frames 1 --record out.csv "
+     "<some.lines >/dev/null",
+     "out.csv"},
     {"bringup shelf.rig.yaml --self-test --fault 'shelf: dead 4'", NULL},
 };
 static const char *const kinds[] = {"memory", "open", "close", "rename", "link"};
@@ -35,6 +44,14 @@ static const char rig[] = "controller: ATmega328P\nsupplies: { usb: { current: 2
                           "  board: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 } }\n"
                           "  keeper: { chip: HD44780, pins: { scl: 8, sda: 9 }, text: QUAY }\n";
 static const char show[] = "layer a: pulse\nkey 1 short: toggle a\npress 10ms 1\n";
+
+static const char drawings[] =
+    "face mine\nrows 2\nglyph A\n#\n#\n\ndrawing tick 1s\n#.\n\nframe\n.#\n";
+static const char values[] = "drawings some.drawings\nvalue n csv file=some.csv\n"
+                             "choice c of n low 2 high\n"
+                             "layer text says=\"{n} {c}\" face=mine on board,keeper\n"
+                             "layer draw sprite tick on board\n";
+static const char readings[] = "time,name,value\n0,n,1\n1,n,3\n", coming[] = "1\n2\n";
 
 static int count_files(void)
 {
@@ -59,6 +76,10 @@ static void each_call_may_fail_once(void **state)
     int failures = 0, told = 0;
     write_file("shelf.rig.yaml", rig, sizeof rig - 1);
     write_file("some.show", show, sizeof show - 1);
+    write_file("some.drawings", drawings, sizeof drawings - 1);
+    write_file("values.show", values, sizeof values - 1);
+    write_file("some.csv", readings, sizeof readings - 1);
+    write_file("some.lines", coming, sizeof coming - 1);
     for (size_t c = 0; c < sizeof commands / sizeof commands[0]; c++) {
         const char *file = commands[c].file;
         size_t length = 0;

@@ -289,6 +289,24 @@ static void a_number_comes_through_a_pipe(void **state)
     assert_string_equal(output, "time,name,value\r\n0.000,n,1.000\r\n0.000,n,2.000\r\n");
 }
 
+/* Live, in a terminal of its own (script): lines come in while it runs, at their times. */
+static void lines_come_in_while_it_runs(void **state)
+{
+    (void)state;
+    static const char live[] =
+        "(for i in 1 2 3; do echo $i; sleep 0.2; done) | $D preview tide.yaml --value n --layer "
+        "'text says={n} on tide' --for 900ms --record live.csv\n";
+    write_file("live.sh", live, sizeof live - 1);
+    assert_int_equal(run("export D; TERM=xterm script -qec 'sh live.sh' live.txt >/dev/null"), 0);
+    char *csv = read_file("live.csv", NULL);
+    double t[3];
+    assert_int_equal(
+        sscanf(csv, "time,name,value %lf,n,1.000 %lf,n,2.000 %lf,n,3.000", t, t + 1, t + 2), 3);
+    assert_true(t[0] < t[1] && t[1] < t[2] && t[2] - t[0] > 0.3);
+    free(csv);
+    assert_int_equal(run("grep -ac 'is dark' live.txt"), 0); /* it left the terminal as it was */
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -302,6 +320,7 @@ int main(void)
         cmocka_unit_test(what_is_recorded_plays_the_same),
         cmocka_unit_test(cells_show_signs_that_their_rom_lacks),
         cmocka_unit_test(a_number_comes_through_a_pipe),
+        cmocka_unit_test(lines_come_in_while_it_runs),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);
     dia_show_free(&show);
