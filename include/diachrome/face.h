@@ -61,6 +61,9 @@ uint8_t dia_face_width(const DIA_ROM struct dia_face *face, uint16_t code);
  */
 uint16_t dia_utf8_next(const char **at);
 
+/* A code point in UTF-8: 1 to 3 bytes, and a zero. Returns text. */
+char *dia_utf8_of(uint16_t code, char text[4]);
+
 DIA_END
 
 #endif

@@ -204,9 +204,6 @@ uint8_t dia_rig_is_chain(const struct dia_rig_device *device);
  * be `text`, which has room for it. */
 const char *dia_rig_cell_text(uint8_t code, char text[8]);
 
-/* A sign in UTF-8. Returns text. */
-char *dia_rig_sign_text(uint16_t sign, char text[8]);
-
 /* 1: it has keys that can be held, see dia_player_hold_keys. */
 uint8_t dia_rig_has_keys(const struct dia_rig_device *device);
 

@@ -152,7 +152,7 @@ static void draw_cells(const struct tile *tile, struct canvas *canvas, int row, 
     for (int y = 0; y < cells->rows; y++) {
         for (int x = 0; x < cells->columns; x++) {
             char room[8];
-            const char *text = dia_rig_sign_text(
+            const char *text = dia_utf8_of(
                 dia_player_cell(tile->player, tile->number, (uint8_t)y, (uint8_t)x), room);
             int off = !cells->on || cells->contrast == DIA_CONTRAST_FAINT;
             if (cells->contrast == DIA_CONTRAST_DARK || (cells->blocks && y % 2 == 0))

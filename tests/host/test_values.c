@@ -227,7 +227,7 @@ static const char *keeper_row(struct dia_player *player, uint32_t ms)
     assert_int_equal(dia_show_play(&show, player, ms, 0, NULL), DIA_OK);
     row[0] = 0;
     for (uint8_t k = 0; k < 20; k++)
-        strcat(row, dia_rig_sign_text(dia_player_cell(player, device, 0, k), sign));
+        strcat(row, dia_utf8_of(dia_player_cell(player, device, 0, k), sign));
     return row;
 }
 

@@ -41,6 +41,8 @@ int main(void)
             dia_clock_text(any_number(), &form, text);
         }
     }
+    static char sign[4];
+    dia_utf8_of((uint16_t)any(0, UINT16_MAX), sign);
     dia_face_has(&dia_face_plain, (uint16_t)any(0, UINT16_MAX));
     dia_face_width(&dia_face_plain, (uint16_t)any(0, UINT16_MAX));
     dia_number_without(any(INT32_MIN, INT32_MAX), (uint8_t)any(0, 255));

@@ -24,6 +24,20 @@ uint16_t dia_utf8_next(const char **at)
     return (uint16_t)code;
 }
 
+char *dia_utf8_of(uint16_t code, char text[4])
+{
+    char *at = text;
+    if (code >= 0x800) {
+        *at++ = (char)(0xe0u | code >> 12);
+        *at++ = (char)(0x80u | (code >> 6 & 63u));
+    } else if (code >= 0x80) {
+        *at++ = (char)(0xc0u | code >> 6);
+    }
+    *at++ = (char)(code < 0x80 ? code : 0x80u | (code & 63u));
+    *at = 0;
+    return text;
+}
+
 static uint8_t find(const DIA_ROM struct dia_face *face, uint16_t code, struct glyph *glyph)
 {
     uint8_t bytes = (uint8_t)((face->rows + 7u) / 8u);

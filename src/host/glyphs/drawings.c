@@ -94,12 +94,8 @@ char *dia_sign_text(uint16_t code, char text[8])
         (code >= 0x2000 && code <= 0x200f) || (code >= 0x2028 && code <= 0x202f) ||
         (code >= 0x300 && code <= 0x36f) || code >= 0xd800)
         snprintf(text, 8, "U+%04X", code);
-    else if (code < 0x80)
-        snprintf(text, 8, "%c", code);
-    else if (code < 0x800)
-        snprintf(text, 8, "%c%c", 0xc0 | code >> 6, 0x80 | (code & 63));
     else
-        snprintf(text, 8, "%c%c%c", 0xe0 | code >> 12, 0x80 | (code >> 6 & 63), 0x80 | (code & 63));
+        dia_utf8_of(code, text);
     return text;
 }
 

@@ -119,7 +119,7 @@ static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double
     }
     if (!(drive[1] & DIA_CELL_ON))
         return;
-    const char *shape = dia_rig_sign_text((uint16_t)(drive[2] << 8 | drive[3]), text);
+    const char *shape = dia_utf8_of((uint16_t)(drive[2] << 8 | drive[3]), text);
     cairo_text_extents(cr, shape, &extents);
     cairo_move_to(cr, x - extents.x_advance / 2, y + h * 0.3);
     cairo_show_text(cr, shape);

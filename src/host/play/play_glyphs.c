@@ -22,7 +22,7 @@ static int rows_of(uint16_t sign, uint8_t rows[8])
     char says[8];
     if (!dia_face_has(&dia_face_plain, sign) || dia_face_width(&dia_face_plain, sign) > 5)
         return 0;
-    struct dia_text text = {.says = dia_rig_sign_text(sign, says), .face = &dia_face_plain};
+    struct dia_text text = {.says = dia_utf8_of(sign, says), .face = &dia_face_plain};
     text.form.align = DIA_TEXT_CENTRED;
     dia_text_columns(&text, &cell, 0, 0, 5, 0, columns);
     memset(rows, 0, 8);
@@ -46,7 +46,7 @@ uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign
     const char *name = player->rig->devices[number].name;
     uint8_t rows[8], place = 8;
     char text[160], says[8];
-    dia_rig_sign_text(sign, says);
+    dia_utf8_of(sign, says);
     for (uint8_t k = 0; k < 8; k++) {
         if (device->glyph_of[k] == sign) {
             device->glyphs |= (uint8_t)(1u << k);

@@ -77,7 +77,7 @@ static struct dia_text_extent letters_of(const struct dia_text *text, int is_cel
 static uint8_t cell_of(const struct layers_content *c, uint32_t device, uint16_t sign)
 {
     char text[8];
-    const char *at = dia_rig_sign_text(sign, text);
+    const char *at = dia_utf8_of(sign, text);
     int cell = dia_rig_cell_code(&at);
     return cell < 0 ? dia_play_glyph(c->player, device, sign) : (uint8_t)cell;
 }

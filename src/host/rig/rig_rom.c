@@ -52,20 +52,6 @@ int dia_rig_cell_code(const char **text)
                : -1;
 }
 
-char *dia_rig_sign_text(uint16_t sign, char text[8])
-{
-    char *at = text;
-    if (sign >= 0x800) {
-        *at++ = (char)(0xe0 | sign >> 12);
-        *at++ = (char)(0x80 | (sign >> 6 & 63));
-    } else if (sign >= 0x80) {
-        *at++ = (char)(0xc0 | sign >> 6);
-    }
-    *at++ = (char)(sign < 0x80 ? sign : 0x80 | (sign & 63));
-    *at = 0;
-    return text;
-}
-
 const char *dia_rig_cell_text(uint8_t code, char text[8])
 {
     memset(text, 0, 8);
