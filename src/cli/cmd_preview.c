@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <stdio.h>
 #include <stdlib.h>
+#include <string.h>
 #include <time.h>
 
 #include "feed.h"
@@ -79,12 +80,16 @@ static const char *parameter_text(void)
 /* The lowest layer shows the next look, with its defaults. */
 static void next_look(void)
 {
+    struct dia_rig_layer *layer = &play.show.layers[0], fresh;
     int k = 0;
-    while (dia_looks[k] && dia_looks[k] != play.show.layers[0].look)
+    while (dia_looks[k] && dia_looks[k] != layer->look)
         k++;
-    play.show.layers[0].look = dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0];
-    play.show.layers[0].look->defaults(&play.show.layers[0].values);
-    play.show.layers[0].relatives = 0;
+    dia_rig_layer_init(&fresh, dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0]);
+    layer->look = fresh.look;
+    layer->values = fresh.values;
+    layer->relatives = 0;
+    memcpy(layer->says, fresh.says, sizeof fresh.says);
+    memcpy(layer->says_on_digits, fresh.says_on_digits, sizeof fresh.says_on_digits);
     parameter = 0;
 }
 

@@ -262,6 +262,14 @@ static void cells_show_signs_that_their_rom_lacks(void **state)
         " 3.25 V  \305\272\305\276\304\215\304\205\304\231\304\207\305\202\305\204\342\226\210  ");
     assert_int_equal(dia_player_findings(player)->count, 1);
     assert_string_equal(dia_player_findings(player)->items[0].code, "glyphs-full");
+    /* the same by a look alone: its own text, on what has none in the rig */
+    struct dia_lettering look;
+    dia_lettering_defaults(&look);
+    look.text.says = "I";
+    look.text.face = &dia_face_small;
+    assert_int_equal(dia_player_show(player, &dia_look_text, &look, 0, 0, NULL), DIA_OK);
+    for (uint32_t k = 0; k < 384; k++) /* 48 columns: the first of five rows */
+        assert_int_equal(dia_player_lamp(player, 0, k) != 0, k % 48 == 0 && k / 48 < 5);
     dia_player_free(player);
 }
 

@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <string.h>
 
 #include <diachrome/rig_layer.h>
@@ -293,5 +294,10 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
     struct dia_rig_layer layer;
     dia_rig_layer_init(&layer, look);
     memcpy(&layer.values, values, look->size);
+    if (look == &dia_look_text) { /* a layer has its text beside it */
+        const char *says = layer.values.lettering.text.says;
+        snprintf(layer.says, sizeof layer.says, "%s", says ? says : "");
+        memcpy(layer.says_on_digits, layer.says, sizeof layer.says);
+    }
     return dia_player_show_layers(player, &layer, 1, ms, slot, frame_ns);
 }
