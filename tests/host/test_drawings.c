@@ -280,8 +280,8 @@ static void what_is_drawn_shows_on_a_rig(void **state)
     says("  #   #\n  #   #\n  #   #\n\n\n  ###\n"); /* the box is beyond; the second picture */
     assert_int_equal(
         run("$D preview board.yaml --look text --set says=Ferry --set motion=rests --frames 1"), 0);
-    says(
-        "it takes 22 columns, and there are 8; let it\n"); /* F e r r y: 4 4 3 3 4, and 4 between */
+    says("it takes 22 columns and has 8; let it scroll\n"); /* F e r r y: 4 4 3 3 4, and 4 between
+                                                             */
     assert_int_equal(
         run("$D preview board.yaml --drawings mine.drawings --look text --set face=mien "
             "--frames 1"),

@@ -46,12 +46,12 @@ void dia_play_warn_of_room(const struct layers_content *c, const struct dia_rig_
         return;
     if (takes.columns > room.columns)
         snprintf(text, sizeof text,
-                 "a text is cut off: it takes %u columns, and there are %u; let it scroll by "
+                 "a text is cut off: it takes %u columns and has %u; let it scroll by "
                  "motion=left, or take a shorter one",
                  (unsigned)takes.columns, (unsigned)room.columns);
     else
         snprintf(text, sizeof text,
-                 "a text is cut off: it takes %u rows, and there are %u; let it go by motion=up or "
+                 "a text is cut off: it takes %u rows and has %u; let it go by motion=up or "
                  "motion=pages",
                  (unsigned)takes.rows, (unsigned)room.rows);
     dia_player_complain(c->player, where, "text-cut-off", DIA_WARNING, text);
