@@ -8,7 +8,7 @@ void dia_measure_of(struct measure *measure, const struct dia_text *text,
 {
     uint8_t size = (uint8_t)(text->form.size > 1 && face ? text->form.size : 1);
     measure->face = face;
-    measure->run.count = 0;
+    measure->run.first = measure->run.count = 0; /* holds no sign */
     if (face && !face->capitals && face->count) {
         measure->run = *face->glyphs;
         measure->bytes = (uint8_t)((face->rows + 7u) / 8u);
