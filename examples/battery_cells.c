@@ -16,9 +16,10 @@ static const uint8_t tick[8] = {0, 1, 3, 0x16, 0x1c, 8, 0, 0};
 static const uint8_t cross[8] = {0, 0x11, 0x1b, 0x0e, 0x1b, 0x11, 0, 0};
 
 /* The fields of all cells, with what was measured. Codes 8 and 9 are glyphs 0 and 1. */
-static void draw(struct dia_characters *keeper, const int32_t *millivolts)
+static enum dia_status draw(struct dia_characters *keeper, const int32_t *millivolts)
 {
-    for (uint8_t k = 0; k < CELLS; k++) {
+    enum dia_status status = DIA_OK;
+    for (uint8_t k = 0; k < CELLS && status == DIA_OK; k++) {
         const struct dia_value values[] = {
             {.name = "n", .number = k + 1},
             {.name = "volts", .number = millivolts[k], .decimals = 3},
@@ -26,8 +27,9 @@ static void draw(struct dia_characters *keeper, const int32_t *millivolts)
         };
         char text[10];
         uint16_t n = dia_values_text("{n} {volts:5.2}{mark}", values, 3, 0, text, sizeof text);
-        dia_characters_text(keeper, k % 2 * 10, (uint8_t)(1 + k / 2), text, (uint8_t)n);
+        status = dia_characters_text(keeper, k % 2 * 10, (uint8_t)(1 + k / 2), text, (uint8_t)n);
     }
+    return status;
 }
 
 /* What an ADC would say. */
@@ -75,16 +77,16 @@ int main(void)
 
     dia_sim_init(&sim, 16000000);
     if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
-        dia_characters_init(&keeper, &sim.port, &setup, cells, memory) != DIA_OK)
+        dia_characters_init(&keeper, &sim.port, &setup, cells, memory) != DIA_OK ||
+        dia_characters_glyph(&keeper, 0, tick) != DIA_OK ||
+        dia_characters_glyph(&keeper, 1, cross) != DIA_OK ||
+        dia_characters_text(&keeper, 0, 0, "Battery", 7) != DIA_OK)
         return 1;
-    dia_characters_glyph(&keeper, 0, tick);
-    dia_characters_glyph(&keeper, 1, cross);
-    dia_characters_text(&keeper, 0, 0, "Battery", 7);
     for (uint32_t second = 0; second < 4; second++) {
         uint32_t before = dia_bench_cells(bench, display)->frames;
         measure(second, millivolts);
-        draw(&keeper, millivolts);
-        if (dia_driver_show_and_wait(&keeper.driver) != DIA_OK)
+        if (draw(&keeper, millivolts) != DIA_OK ||
+            dia_driver_show_and_wait(&keeper.driver) != DIA_OK)
             return 1;
         dia_bench_settle(bench, sim.now_ns);
         printf("%u bytes sent\n", (unsigned)(dia_bench_cells(bench, display)->frames - before));
