@@ -23,7 +23,7 @@ DIA_BEGIN
  *
  * A field that is 0 means the usual: size 1, at the left and at the top, at rest, for ever.
  *
- * Cost: on an ATmega328P 17,900 cycles for 64 columns of a text of 24 letters that scrolls. It
+ * Cost: on an ATmega328P 17,800 cycles for 64 columns of a text of 24 letters that scrolls. It
  * grows with the letters of the text and with what shows of them.
  * Context: any; threads may work at once on objects of their own.
  */

@@ -273,7 +273,8 @@ char *dia_param_range_text(const struct dia_param *param, char *text, int size)
     else if (param->kind == DIA_PARAM_TEXT)
         snprintf(text, (size_t)size, "up to %d bytes of UTF-8", DIA_TEXT_SAYS - 1);
     else if (param->kind == DIA_PARAM_FACE)
-        snprintf(text, (size_t)size, "plain small");
+        for (size_t k = 0, used = 0; k < FACES; k++, used = strlen(text))
+            snprintf(text + used, (size_t)size - used, "%s%s", k ? " " : "", faces[k].name);
     else if (param->kind == DIA_PARAM_CHOICE)
         snprintf(text, (size_t)size, "%s", param->words);
     else

@@ -144,6 +144,24 @@ static void a_choice_does_not_flicker(void **state)
         assert_int_equal(dia_show_feed(&show, steps[k].line, steps[k].ms, &wrong), DIA_OK);
     for (size_t k = 0; k < sizeof steps / sizeof steps[0]; k++)
         assert_string_equal(said(steps[k].ms + 500), steps[k].says);
+    /* however long it stays in the band: at 4.2 V, then 3.96 V for a day, with a reading or without
+     */
+    assert_int_equal(dia_show_feed(&show, "volts 4.2", 20000, &wrong), DIA_OK);
+    assert_int_equal(dia_show_feed(&show, "volts 3.96", 30000, &wrong), DIA_OK);
+    assert_string_equal(said(80000000), "full");
+    assert_int_equal(dia_show_feed(&show, "volts 3.97", 40000000, &wrong), DIA_OK);
+    assert_string_equal(said(80000000), "full");
+    /* of a key too: up to 4, then down to 3 */
+    LINES("value n keys up=1 down=2", "choice state of n low 4 high within 2",
+          "layer text says={state}", "press 1s 1", "press 2s 1", "press 3s 1", "press 4s 1",
+          "press 5s 2");
+    assert_string_equal(said(3500), "low");
+    assert_string_equal(said(9000000), "high");
+    /* and of a counter that falls by one an hour: above 10 until an hour ago */
+    LINES("value n counter start=11 rate=-1/h", "choice state of n low 10 high within 5",
+          "layer text says={state}");
+    assert_string_equal(said(4 * 3600000), "high");
+    assert_string_equal(said(7 * 3600000), "low");
 }
 
 /* A step from 0 to 64 over 1 s of smoothing: half of it after half a second. Held, it changes with

@@ -44,11 +44,6 @@ uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t
     return (uint16_t)!joins;
 }
 
-static uint16_t next_sign(const char **at)
-{
-    return (uint8_t) * *at < 0x80 ? (uint8_t) * (*at)++ : dia_utf8_next(at);
-}
-
 /* Up to the end of it, however long. */
 static void as_it_is(struct line *line, const struct measure *measure, const char *at)
 {
@@ -56,7 +51,7 @@ static void as_it_is(struct line *line, const struct measure *measure, const cha
     uint16_t before = 0, advance = 0;
     struct glyph glyph;
     while (*at && *at != '\n') {
-        uint16_t code = next_sign(&at);
+        uint16_t code = line_sign(&at);
         advance = dia_line_advance(measure, code, &before, &glyph);
         step = line_step(measure, advance);
         start += step;
@@ -75,7 +70,7 @@ static void wrapped(struct line *line, const struct measure *measure, const char
     struct glyph glyph;
     while (*at && *at != '\n') {
         const char *sign = at;
-        uint16_t code = next_sign(&at);
+        uint16_t code = line_sign(&at);
         uint16_t advance = dia_line_advance(measure, code, &before, &glyph);
         if (code == ' ') {
             space = sign;

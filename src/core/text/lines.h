@@ -37,6 +37,16 @@ void dia_line_at(struct line *line, const struct measure *measure, const char *a
 uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t *before,
                           struct glyph *glyph);
 
+/* As dia_utf8_next, the short way for ASCII. */
+static inline uint16_t line_sign(const char **at)
+{
+    uint8_t first = (uint8_t)(*at)[0];
+    if (first >= 0x80)
+        return dia_utf8_next(at);
+    ++*at;
+    return first;
+}
+
 /* And with it: letters never go back. */
 static inline int32_t line_step(const struct measure *measure, uint16_t advance)
 {

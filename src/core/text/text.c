@@ -105,7 +105,7 @@ static void draw_line(const struct canvas *canvas, const struct measure *m, cons
     int32_t end = canvas->first + canvas->n + 1;
     uint16_t before = 0;
     for (const char *at = line->at; at < line->end && at < until && x <= end;) {
-        uint16_t code = (uint8_t)*at < 0x80 ? (uint8_t)*at++ : dia_utf8_next(&at);
+        uint16_t code = line_sign(&at);
         struct glyph glyph;
         uint16_t advance = dia_line_advance(m, code, &before, &glyph);
         if (!m->face)

@@ -103,7 +103,8 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     const struct dia_rig_device *from = &player->rig->devices[i];
     struct play_device *device = &player->devices[i];
     uint8_t segments[DIA_RIG_LAMPS / 8] = {0};
-    const char *text = content->text ? content->text(content->self, i, 0) : NULL;
+    const char *text = content->text && from->digits ? content->text(content->self, i, 0) : NULL;
+    dia_play_glyphs_begin(device);
     if (from->digits) {
         dia_segments_text(text ? text : from->text[0], segments, (uint16_t)from->digits);
         for (uint32_t k = 0; k < from->digits * 8; k++)
@@ -111,7 +112,6 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
     }
     if (from->lamps)
         content->lamps(content->self, i, from->lamps, device->levels);
-    dia_play_glyphs_begin(device);
     dia_driver_levels(device->driver, device->levels, from->lamps, from->output_of);
     for (uint32_t row = 0; row < from->rows; row++) {
         text = content->text ? content->text(content->self, i, row) : NULL;

@@ -135,7 +135,8 @@ static void has_room(const struct layers_content *c, const struct stacked *stack
     const struct dia_lettering *values = &stacked->values[stacked->count - 1].lettering;
     struct dia_bounds bounds;
     int32_t pitch = shown->surface->pitch_um;
-    if (layer->look != &dia_look_text || shown->surface->axis == DIA_ANGLE)
+    if (layer->look != &dia_look_text || !dia_play_text_stands(c, layer) ||
+        shown->surface->axis == DIA_ANGLE)
         return;
     dia_surface_bounds(shown->surface, &bounds);
     struct dia_text_extent room = {(uint32_t)(bounds.width_um / pitch),

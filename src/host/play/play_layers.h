@@ -17,6 +17,9 @@ struct layers_content {
     char text[2 * PLAY_CELLS + 1]; /* of a row, and where it has a point another byte a digit */
 };
 
+/* 1: a text is to be seen at once in all of its width. */
+int dia_play_text_stands(const struct layers_content *content, const struct dia_rig_layer *layer);
+
 /* Warns of a text that stands still and has no room: what is cut off nobody sees. */
 void dia_play_warn_of_room(const struct layers_content *content, const struct dia_rig_layer *layer,
                            const char *where, struct dia_text_extent takes,

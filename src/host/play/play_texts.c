@@ -25,14 +25,11 @@ static int shows(const struct dia_rig_layer *from, uint32_t ms)
     return seen.r >= 128;
 }
 
-/* 1: all of it is to be seen at once, or all of its width. */
-static int stands(const struct dia_text_form *form, int *both)
+int dia_play_text_stands(const struct layers_content *c, const struct dia_rig_layer *layer)
 {
-    int32_t motion = form->motion;
-    int moves = form->speed_um_s != 0;
-    *both = motion == DIA_TEXT_RESTS || motion == DIA_TEXT_LETTERS;
-    return *both || motion == DIA_TEXT_PAGES ||
-           (moves && (motion == DIA_TEXT_UP || motion == DIA_TEXT_DOWN));
+    int32_t motion = layer->values.lettering.text.form.motion;
+    return c->player && motion != DIA_TEXT_LEFT && motion != DIA_TEXT_RIGHT &&
+           motion != DIA_TEXT_SWAYS;
 }
 
 void dia_play_warn_of_room(const struct layers_content *c, const struct dia_rig_layer *layer,
@@ -40,9 +37,9 @@ void dia_play_warn_of_room(const struct layers_content *c, const struct dia_rig_
                            struct dia_text_extent room)
 {
     char text[200];
-    int both;
-    if (!c->player || !stands(&layer->values.lettering.text.form, &both) ||
-        (takes.columns <= room.columns && (!both || takes.rows <= room.rows)))
+    int32_t motion = layer->values.lettering.text.form.motion;
+    int at_once = motion == DIA_TEXT_RESTS || motion == DIA_TEXT_LETTERS;
+    if (takes.columns <= room.columns && (!at_once || takes.rows <= room.rows))
         return;
     if (takes.columns > room.columns)
         snprintf(text, sizeof text,
@@ -146,20 +143,17 @@ static void lay(const struct layers_content *c, uint32_t number, const struct di
     if (dia_surface_line(&line, at->screen.columns, 0, at->screen.pitch_um) != DIA_OK)
         return;
     dia_rig_layer_values(layer, &line, &values);
-    if (device->columns)
-        dia_text_cells(&values.lettering.text, &at->screen, ms, at->row, shown);
-    else
-        values.lettering.text.says = layer->says_on_digits;
-    if (!device->columns)
-        dia_text_digits(&values.lettering.text, &at->screen, ms, at->row, shown);
+    struct dia_text *text = &values.lettering.text;
     struct dia_text_extent room = {at->screen.columns, at->screen.rows};
-    if (!values.lettering.text.form.wrap)
-        dia_play_warn_of_room(c, layer, device->name,
-                              letters_of(&values.lettering.text, device->columns != 0), room);
-    for (uint32_t k = 0; k < at->n; k++) {
-        uint16_t code = shown[at->skip + k];
-        codes[at->first + k] = code;
+    if (device->columns) {
+        dia_text_cells(text, &at->screen, ms, at->row, shown);
+    } else {
+        text->says = layer->says_on_digits;
+        dia_text_digits(text, &at->screen, ms, at->row, shown);
     }
+    if (!text->form.wrap && dia_play_text_stands(c, layer))
+        dia_play_warn_of_room(c, layer, device->name, letters_of(text, device->columns != 0), room);
+    memcpy(codes + at->first, shown + at->skip, at->n * sizeof *codes);
 }
 
 /* What shows in the end, so that what is covered takes no glyph. */

@@ -29,68 +29,6 @@ void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look
     }
 }
 
-int dia_show_word(const char **at, char word[SHOW_WORD])
-{
-    size_t n = 0;
-    int depth = 0, quoted = 0;
-    *at += strspn(*at, " \t\n");
-    for (; (*at)[n] && n < SHOW_WORD - 1; n++) {
-        char c = (*at)[n];
-        if (c == '"' && (n == 0 || (*at)[n - 1] != '\\'))
-            quoted = !quoted;
-        else if (!quoted && depth == 0 && strchr(" \t\n", c))
-            break;
-        else if (!quoted)
-            depth += c == '(' ? 1 : c == ')' && depth > 0 ? -1 : 0;
-    }
-    memcpy(word, *at, n);
-    word[n] = 0;
-    *at += n;
-    return n != 0;
-}
-
-/* Finds a word, and all of them with commas between. 1: it is there. */
-static int find_word(const char *word, const char *const *words, uint8_t *choice, char *all,
-                     size_t size)
-{
-    all[0] = 0;
-    for (uint8_t k = 0; words[k]; k++) {
-        size_t used = strlen(all);
-        if (strcmp(words[k], word) == 0) {
-            *choice = k;
-            return 1;
-        }
-        snprintf(all + used, size - used, "%s%s", used ? ", " : "", words[k]);
-    }
-    return 0;
-}
-
-enum dia_status dia_show_parameter(const char *of, const char *word, const char *const *words,
-                                   uint8_t *choice, struct dia_diagnostic *wrong)
-{
-    char all[120];
-    if (find_word(word, words, choice, all, sizeof all))
-        return DIA_OK;
-    const char *near = dia_nearest(word, words);
-    if (near)
-        return dia_host_wrong(wrong, "%s has no parameter '%.40s'; did you mean '%s'?", of, word,
-                              near);
-    return dia_host_wrong(wrong, "%s has no parameter '%.40s'; it has %s", of, word, all);
-}
-
-enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
-                                uint8_t *choice, struct dia_diagnostic *wrong)
-{
-    char all[120];
-    if (find_word(word, words, choice, all, sizeof all))
-        return DIA_OK;
-    const char *near = dia_nearest(word, words);
-    if (near)
-        return dia_host_wrong(wrong, "%s: there is no '%.40s'; did you mean '%s'?", what, word,
-                              near);
-    return dia_host_wrong(wrong, "%s: there is no '%.40s'; there are %s", what, word, all);
-}
-
 /* Elements of all of a lane or device. */
 static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part *part)
 {
@@ -317,7 +255,7 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
             layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
     case 9:
-        if (!layer->look->draws)
+        if (layer->look != &dia_look_draw)
             return dia_host_wrong(wrong, "'sprite' is for the look draw; this is %s",
                                   layer->look->name);
         return read_sprite(layer, word, wrong);

@@ -1,6 +1,5 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
-#include <math.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -135,7 +134,7 @@ struct reader {
     struct dia_show *show;
     const struct dia_rig *rig;
     struct dia_show_value value;
-    const char *file;
+    char file[SHOW_WORD];
     uint32_t seen; /* keys */
     struct dia_diagnostic *wrong;
 };
@@ -205,7 +204,7 @@ static enum dia_status read_value_key(struct reader *r, int key, const char *tex
     enum dia_status status;
     snprintf(what, sizeof what, "'%s'", keys[key]);
     switch (key) {
-    case DECIMALS: /* which has been read */
+    case DECIMALS:
         status = dia_show_amount("decimals", text, DIA_NUMBER, 0, 9, &decimals, r->wrong);
         v->decimals = status == DIA_OK ? (uint8_t)decimals : 0;
         v->hidden = 0;
@@ -217,7 +216,7 @@ static enum dia_status read_value_key(struct reader *r, int key, const char *tex
     case SHAPE:
         return dia_signal_read(text, &v->signal, r->wrong);
     case PATH:
-        r->file = text;
+        snprintf(r->file, sizeof r->file, "%s", text);
         return DIA_OK;
     case STEPS:
         return read_steps(r, text);
@@ -259,7 +258,6 @@ static enum dia_status is_complete(struct reader *r)
 static enum dia_status read_keys(struct reader *r, const char *at, int decimals_only)
 {
     char word[SHOW_WORD];
-    static char file[SHOW_WORD];
     enum dia_status status = DIA_OK;
     while (status == DIA_OK && dia_show_word(&at, word)) {
         char *equals = strchr(word, '=');
@@ -277,10 +275,6 @@ static enum dia_status read_keys(struct reader *r, const char *at, int decimals_
             return dia_host_wrong(r->wrong, "'%s' is here twice; keep one of them", word);
         r->seen |= 1u << key;
         status = read_value_key(r, key, equals + 1);
-        if (key == PATH) {
-            snprintf(file, sizeof file, "%s", equals + 1);
-            r->file = file;
-        }
     }
     return status;
 }
@@ -313,9 +307,8 @@ enum dia_status dia_show_value_read(struct dia_show *show, const struct dia_rig 
         r.value.by = 1;
     if (status == DIA_OK)
         status = read_keys(&r, text, 1);
-    if (status == DIA_OK && which == DIA_VALUE_SIGNAL) { /* 0 to 100 unless it says */
+    if (status == DIA_OK && which == DIA_VALUE_SIGNAL) /* 0 to 100 unless it says */
         status = dia_show_number_read("'high'", "100", r.value.decimals, &r.value.high, wrong);
-    }
     if (status == DIA_OK)
         status = read_keys(&r, text, 0);
     if (status == DIA_OK)

@@ -11,9 +11,9 @@
 /* What values are at a time. All is worked out anew from what has come in until then, so that any
  * frame can be asked for by itself. */
 
-#define SAMPLES 64     /* of a value that is smoothed */
-#define LOOK_MS 50     /* how finely a choice looks back for the last time it was sure */
-#define BACK_MS 120000 /* and how far */
+#define SAMPLES 64   /* of a value that is smoothed */
+#define LOOK_MS 50   /* how finely a choice looks back for the last time it was sure */
+#define COARSER 1024 /* and further back in such parts of the way */
 
 static int32_t within(const struct dia_show_value *v, int64_t number)
 {
@@ -143,21 +143,60 @@ static int is_stale(const struct dia_show_value *v, uint32_t ms)
     return at != v->count && ms - v->readings[at].ms > v->stale_ms;
 }
 
+/* The last moment of those that come from outside, at a time or before it; UINT32_MAX: none. */
+static uint32_t moved_at(const struct dia_show *show, const struct dia_show_value *v, uint32_t ms)
+{
+    uint32_t last = UINT32_MAX, at = v->source == DIA_VALUE_KEYS ? 0 : reading_at(v, ms);
+    if (v->source != DIA_VALUE_KEYS)
+        return at == v->count ? UINT32_MAX : v->readings[at].ms;
+    for (uint32_t k = 0; k < show->press_count; k++) {
+        const struct dia_show_press *press = &show->presses[k];
+        if ((press->key == v->up || press->key == v->down) && press->ms <= ms &&
+            (last == UINT32_MAX || press->ms > last))
+            last = press->ms;
+    }
+    return last;
+}
+
+/* An earlier moment, to look at what it was before. What moves at readings and presses alone has
+ * been looked at when both sides of each have: on its way from one to the next it does not turn. 0:
+ * there is none. */
+static int earlier(const struct dia_show *show, const struct dia_show_value *v, uint32_t from,
+                   uint32_t *ms)
+{
+    int at_moves =
+        v->source == DIA_VALUE_CSV || v->source == DIA_VALUE_INPUT || v->source == DIA_VALUE_KEYS;
+    if (at_moves && !v->smooth_ms && !v->every_ms) {
+        uint32_t moved = moved_at(show, v, *ms);
+        if (moved == UINT32_MAX || (moved == *ms && moved == 0))
+            return 0;
+        *ms = moved < *ms ? moved : moved - 1;
+        return 1;
+    }
+    uint32_t step = (from - *ms) / COARSER;
+    step = step > LOOK_MS ? step : LOOK_MS;
+    if (*ms == 0)
+        return 0;
+    *ms -= step < *ms ? step : *ms;
+    return 1;
+}
+
 /* 1: it is above a limit, or was when it was last out of the band below it. */
 static int is_above(const struct dia_show *show, const struct dia_show_choice *choice,
                     uint8_t limit, uint32_t ms)
 {
     const struct dia_show_value *v = &show->values[choice->value];
     int64_t upper = choice->limit[limit], lower = upper - choice->within;
+    uint32_t at = ms;
     int32_t number;
-    for (uint32_t back = 0; back <= ms && back <= BACK_MS; back += LOOK_MS) {
-        if (!number_at(show, v, ms - back, &number))
-            break;
+    do {
+        if (!number_at(show, v, at, &number))
+            return 0;
         if (number >= upper)
             return 1;
         if (number < lower || choice->within == 0)
             return 0;
-    }
+    } while (earlier(show, v, ms, &at));
     return 0;
 }
 

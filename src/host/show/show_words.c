@@ -1,0 +1,72 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdio.h>
+#include <string.h>
+
+#include <diachrome/nearest.h>
+
+#include "host_private.h"
+#include "show_private.h"
+
+/* The words of a line. */
+
+int dia_show_word(const char **at, char word[SHOW_WORD])
+{
+    size_t n = 0;
+    int depth = 0, quoted = 0;
+    *at += strspn(*at, " \t\n");
+    for (; (*at)[n] && n < SHOW_WORD - 1; n++) {
+        char c = (*at)[n];
+        if (c == '"' && (n == 0 || (*at)[n - 1] != '\\'))
+            quoted = !quoted;
+        else if (!quoted && depth == 0 && strchr(" \t\n", c))
+            break;
+        else if (!quoted)
+            depth += c == '(' ? 1 : c == ')' && depth > 0 ? -1 : 0;
+    }
+    memcpy(word, *at, n);
+    word[n] = 0;
+    *at += n;
+    return n != 0;
+}
+
+/* Finds a word, and all of them with commas between. 1: it is there. */
+static int find_word(const char *word, const char *const *words, uint8_t *choice, char *all,
+                     size_t size)
+{
+    all[0] = 0;
+    for (uint8_t k = 0; words[k]; k++) {
+        size_t used = strlen(all);
+        if (strcmp(words[k], word) == 0) {
+            *choice = k;
+            return 1;
+        }
+        snprintf(all + used, size - used, "%s%s", used ? ", " : "", words[k]);
+    }
+    return 0;
+}
+
+enum dia_status dia_show_parameter(const char *of, const char *word, const char *const *words,
+                                   uint8_t *choice, struct dia_diagnostic *wrong)
+{
+    char all[120];
+    if (find_word(word, words, choice, all, sizeof all))
+        return DIA_OK;
+    const char *near = dia_nearest(word, words);
+    if (near)
+        return dia_host_wrong(wrong, "%s has no parameter '%.40s'; did you mean '%s'?", of, word,
+                              near);
+    return dia_host_wrong(wrong, "%s has no parameter '%.40s'; it has %s", of, word, all);
+}
+
+enum dia_status dia_show_choose(const char *what, const char *word, const char *const *words,
+                                uint8_t *choice, struct dia_diagnostic *wrong)
+{
+    char all[120];
+    if (find_word(word, words, choice, all, sizeof all))
+        return DIA_OK;
+    const char *near = dia_nearest(word, words);
+    if (near)
+        return dia_host_wrong(wrong, "%s: there is no '%.40s'; did you mean '%s'?", what, word,
+                              near);
+    return dia_host_wrong(wrong, "%s: there is no '%.40s'; there are %s", what, word, all);
+}
