@@ -42,7 +42,7 @@ diachrome_pkgconfig(diachrome-bench "Simulated LED hardware for diachrome" "diac
 
 if(DIACHROME_HOST)
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
-    "diachrome-bench" "yaml-0.1 cairo" "-lgif")
+    "diachrome-bench" "yaml-0.1 cairo libpng zlib" "-lgif")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   install(FILES completions/diachrome.bash RENAME diachrome
     DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)

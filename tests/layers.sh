@@ -10,7 +10,7 @@ core="linkage version status fixed config colour gradient frame surface face tex
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"
-texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text"
+texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"
 rig="$texts rig fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
@@ -68,6 +68,7 @@ h=src/host
 allow "$texts" $h $h/*.[ch]
 allow "$rig" $h/rig $h/rig/*.[ch] $h/family/family.h
 allow "$play" $h/play $h/play/*.[ch]
+allow "$texts" $h/media $h/media/*.[ch]
 allow "$glyphs" $h/glyphs $h/glyphs/*.[ch]
 allow "$play" $h/show $h/show/*.[ch]
 allow "$pictures" $h/picture $h/picture/*.[ch]
@@ -79,7 +80,8 @@ allow "$host" src/cli src/cli/*.[ch]
 private "$h" $h $h/*.[ch]
 private "$h $h/rig" $h/rig $h/rig/*.[ch]
 private "$h $h/rig $h/play" $h/play $h/play/*.[ch]
-private "$h $h/glyphs" $h/glyphs $h/glyphs/*.[ch]
+private "$h $h/media" $h/media $h/media/*.[ch]
+private "$h $h/media $h/glyphs" $h/glyphs $h/glyphs/*.[ch]
 private "$h $h/rig $h/show" $h/show $h/show/*.[ch]
 private "$h $h/rig $h/play $h/picture" $h/picture $h/picture/*.[ch]
 private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]

@@ -62,12 +62,14 @@ void dia_drawings_free(struct dia_drawings *drawings);
 enum dia_status dia_drawings_read(struct dia_drawings *drawings, const char *name, const char *text,
                                   size_t size, struct dia_diagnostic *wrong);
 
-/* Reads a file: our format, or .bdf (Glyph Bitmap Distribution Format 2.2). */
+/* Reads a file: our format, .bdf (Glyph Bitmap Distribution Format 2.2), or a picture or film
+ * (.png, .apng, .gif, .pbm, .pgm, .ppm, see film.h), which becomes a drawing that is called as the
+ * file is. */
 enum dia_status dia_drawings_load(struct dia_drawings *drawings, const char *path,
                                   struct dia_diagnostic *wrong);
 
 /* Writes a file, whole or not at all, as its name ends: .drawings our format, .c and .h tables in
- * C, .bdf, .png a picture of all of them. */
+ * C, .bdf, .png a picture of all of them; a single one as .pbm, .pgm or .ppm, dot by dot. */
 enum dia_status dia_drawings_write(const struct dia_drawings *drawings, const char *path,
                                    struct dia_diagnostic *wrong);
 
@@ -75,6 +77,10 @@ enum dia_status dia_drawings_write(const struct dia_drawings *drawings, const ch
  * when the face lacks one of them. */
 enum dia_status dia_drawings_only(struct dia_drawings *drawings, const char *signs,
                                   struct dia_diagnostic *wrong);
+
+/* Keeps n drawings or glyphs, which are items of it, and no others. */
+void dia_drawings_keep(struct dia_drawings *drawings, const struct dia_dots *const *items,
+                       uint32_t n);
 
 /* The drawing of that name, or the glyph of that sign ("A" or "U+0041"); NULL and a diagnostic when
  * there is none. */

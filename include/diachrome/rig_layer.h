@@ -10,6 +10,7 @@
 #include "layer.h"
 #include "linkage.h"
 #include "look_text.h"
+#include "picture.h"
 #include "player.h"
 #include "rig.h"
 
@@ -32,6 +33,7 @@ struct dia_rig_part {
     uint32_t offset, all;  /* where it begins on the line of those joined, and its length; all 0:
                               it is joined to none */
     int32_t pitch_um;      /* of that line: of the first of them */
+    uint8_t on_desk;       /* of the look `picture`: 1: joined to others by where it is */
 };
 
 /* A picture that a layer of the look `draw` shows instead of a figure. */
@@ -42,8 +44,8 @@ struct dia_rig_sprite {
     struct dia_rgb colours[255];
 };
 
-/* From a PNG of at most 32 by 32 pixels and 255 colours; what is more than half transparent shows
- * what is below. */
+/* From a picture (see film.h) of at most 32 by 32 pixels and 255 colours, the first frame of it;
+ * what is more than half transparent shows what is below. */
 enum dia_status dia_rig_sprite_read(const char *path, struct dia_rig_sprite *sprite,
                                     struct dia_diagnostic *wrong);
 
@@ -75,8 +77,12 @@ struct dia_rig_layer {
         sprite;                 /* its upper left corner at x, y of `draw`, its pixels a `width` */
     struct dia_rig_drawn drawn; /* or this in its place */
     const struct dia_drawing_files *files; /* where faces and drawings come from; NULL: nowhere */
-    char says[DIA_TEXT_SAYS];              /* of the look `text` */
-    char says_on_digits[DIA_TEXT_SAYS];    /* the same for digits, where a point takes no place */
+    struct dia_film *film;                 /* of the look `picture`, when it is open; the layer's */
+    struct dia_rectangle ground;        /* what its parts that are joined reach over on the desk */
+    uint8_t on_desk;                    /* 1: it is on all of the desk as one */
+    char file[DIA_TEXT_SAYS];           /* of the look `picture`; it is none of its values */
+    char says[DIA_TEXT_SAYS];           /* of the look `text` */
+    char says_on_digits[DIA_TEXT_SAYS]; /* the same for digits, where a point takes no place */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
@@ -86,6 +92,14 @@ struct dia_rig_layer {
 
 /* A look with its defaults, on everything. */
 void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look);
+
+/* Gives back a film that dia_rig_layer_read or dia_rig_layer_open opened. Copies of the layer show
+ * it no more. */
+void dia_rig_layer_free(struct dia_rig_layer *layer);
+
+/* Opens the file of the look `picture`, after its parameters have been set; no-op for others.
+ * dia_rig_layer_read does it too. */
+enum dia_status dia_rig_layer_open(struct dia_rig_layer *layer, struct dia_diagnostic *wrong);
 
 /*
  * Reads a layer as people write it:
@@ -124,7 +138,8 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
                                      uint8_t *is_device, uint32_t *number, uint32_t *element,
                                      struct dia_diagnostic *wrong);
 
-/* Shows layers, the lowest first (at most DIA_RIG_LAYERS), as dia_player_show does a look. */
+/* Shows layers, the lowest first (at most DIA_RIG_LAYERS), as dia_player_show does a look.
+ * DIA_BAD_VALUE: a file of a picture is damaged, and dia_film_trouble says where. */
 enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns);

@@ -127,9 +127,12 @@ enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press pres
 enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
 
 /* Shows them on a player, with the keys of that time held on its panels, as dia_player_show does a
- * look. */
+ * look. DIA_BAD_VALUE: a file of a picture is damaged, and dia_show_trouble says where. */
 enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
                               uint32_t slot, uint64_t *frame_ns);
+
+/* What is wrong with a file of a picture; "": nothing. */
+const char *dia_show_trouble(const struct dia_show *show);
 
 /* The key that text names: "operator.1", a button "bell", or "1": of the first panel, else of the
  * buttons, else of nobody's panel. */

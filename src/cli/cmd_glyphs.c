@@ -14,8 +14,8 @@ static char *out_path, *signs;
 static int as_json;
 
 const struct poptOption cli_glyphs_options[] = {
-    {"out", 'o', POPT_ARG_STRING, &out_path, 0, "file to write: .drawings, .c, .h, .bdf or .png",
-     "FILE"},
+    {"out", 'o', POPT_ARG_STRING, &out_path, 0,
+     "file to write: .drawings, .c, .h, .bdf, .png, .ppm", "FILE"},
     {"signs", 's', POPT_ARG_STRING, &signs, 0, "keep the glyphs of these signs alone", "SIGNS"},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
@@ -243,10 +243,10 @@ static enum dia_status choose(const struct dia_drawings *drawings, struct cli_op
     return DIA_OK;
 }
 
-static enum dia_status show(struct dia_drawings *drawings, struct cli_options *options,
-                            struct dia_diagnostic *wrong)
+static enum dia_status show_or_write(struct dia_drawings *drawings, struct cli_options *options,
+                                     struct dia_diagnostic *wrong)
 {
-    const struct dia_dots **items = calloc(drawings->count, sizeof(*items));
+    const struct dia_dots **items = calloc(drawings->count + 1, sizeof(*items));
     uint32_t named;
     if (!items) {
         snprintf(wrong->text, sizeof wrong->text, "out of memory");
@@ -255,6 +255,12 @@ static enum dia_status show(struct dia_drawings *drawings, struct cli_options *o
     enum dia_status status = choose(drawings, options, items, &named, wrong);
     for (uint32_t k = 0; status == DIA_OK && named == 0 && k < drawings->count && as_json; k++)
         items[k] = &drawings->items[k];
+    if (status == DIA_OK && out_path) {
+        if (named)
+            dia_drawings_keep(drawings, items, named);
+        free(items);
+        return dia_drawings_write(drawings, out_path, wrong);
+    }
     if (status == DIA_OK && as_json) {
         print_json(drawings, items, named ? named : drawings->count);
     } else if (status == DIA_OK && named == 0) {
@@ -274,10 +280,8 @@ static int work(const char *path, struct cli_options *options)
     enum dia_status status = dia_drawings_load(&drawings, path, &wrong);
     if (status == DIA_OK && signs)
         status = dia_drawings_only(&drawings, signs, &wrong);
-    if (status == DIA_OK && out_path)
-        status = dia_drawings_write(&drawings, out_path, &wrong);
-    else if (status == DIA_OK)
-        status = show(&drawings, options, &wrong);
+    if (status == DIA_OK)
+        status = show_or_write(&drawings, options, &wrong);
     if (status == DIA_OK && out_path)
         printf("%s: %u drawing%s\n", out_path, drawings.count, drawings.count == 1 ? "" : "s");
     dia_drawings_free(&drawings);

@@ -3,6 +3,8 @@
 
 #include <cjson/cJSON.h>
 
+#include <diachrome/picture.h>
+
 #include "cli.h"
 #include "json.h"
 
@@ -58,15 +60,16 @@ static int show(const char *name)
     if (name && !only)
         return cli_fail(CLI_BAD_INPUT, "looks", "%s", wrong.text);
     cJSON *list = as_json ? cJSON_CreateArray() : NULL;
-    for (const struct dia_look *const *look = dia_looks; *look; look++) {
-        if (only && *look != only)
+    for (size_t k = 0; k == 0 || dia_looks[k - 1]; k++) {
+        const struct dia_look *look = dia_looks[k] ? dia_looks[k] : &dia_look_picture;
+        if (only && look != only)
             continue;
         if (as_json)
-            cJSON_AddItemToArray(list, look_as_json(*look));
+            cJSON_AddItemToArray(list, look_as_json(look));
         else if (only)
-            print_look(*look, cli_in_colour());
+            print_look(look, cli_in_colour());
         else
-            printf("%-12s%s\n", (*look)->name, (*look)->help);
+            printf("%-12s%s\n", look->name, look->help);
     }
     if (!as_json && !only)
         puts("\nParameters: diachrome looks NAME");

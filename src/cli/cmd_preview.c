@@ -85,6 +85,7 @@ static void next_look(void)
     while (dia_looks[k] && dia_looks[k] != layer->look)
         k++;
     dia_rig_layer_init(&fresh, dia_looks[k] && dia_looks[k + 1] ? dia_looks[k + 1] : dia_looks[0]);
+    dia_rig_layer_free(layer);
     layer->look = fresh.look;
     layer->values = fresh.values;
     layer->relatives = 0;
@@ -181,9 +182,10 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
                                  .rate = rate,
                                  .speed = clock->speed,
                                  .paused = clock->paused};
-    if (play_show(&play, player, time_us, NULL) != DIA_OK) {
+    enum dia_status status = play_show(&play, player, time_us, NULL);
+    if (status != DIA_OK) {
         terminal_end(); /* so that what is said stays to be read */
-        return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
+        return play_failed(&play, status);
     }
     int columns, rows, in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0]);
     terminal_size(&columns, &rows);
@@ -252,8 +254,9 @@ static int still(struct dia_player *player)
     struct canvas canvas = {0};
     struct screen_state state = {.look = play_name(&play), .ms = play.from_ms};
     feed_take(&play.show, play.from_ms, 1);
-    if (play_show(&play, player, play.from_ms * 1000ull, NULL) != DIA_OK)
-        return cli_fail(CLI_MACHINE, play.name, "the simulated port failed");
+    enum dia_status status = play_show(&play, player, play.from_ms * 1000ull, NULL);
+    if (status != DIA_OK)
+        return play_failed(&play, status);
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
     if (!failed) {
         canvas.rows = screen_still(&canvas, dia_player_desk(player), player, &state);

@@ -76,13 +76,15 @@ static void looks(const char *so_far)
 {
     for (const struct dia_look *const *look = dia_looks; *look; look++)
         candidate(so_far, "", (*look)->name, "", (*look)->help);
+    candidate(so_far, "", dia_look_picture.name, "", dia_look_picture.help);
 }
 
 /* "key=" of the look on the line; of a choice also its words. */
 static void settings(const struct line *line)
 {
     const char *name = value_on_line(line, "look");
-    const struct dia_look *look = name ? dia_look_find(name) : NULL;
+    struct dia_diagnostic none = {""};
+    const struct dia_look *look = name ? dia_look_named(name, &none) : NULL;
     for (int k = 0; look && k < look->param_count; k++) {
         const struct dia_param *param = &look->params[k];
         char before[24], word[32];

@@ -81,11 +81,15 @@ static int read_look(struct play *play)
             return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
                             wrong.text);
     }
+    enum dia_status status = dia_rig_layer_open(layer, &wrong);
+    if (status != DIA_OK)
+        return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play->name, "%s",
+                        wrong.text);
     if (!play->along)
         return CLI_FINE;
     struct dia_rig_layer other;
     char text[80];
-    snprintf(text, sizeof text, "%s along %.40s", look->name, play->along);
+    snprintf(text, sizeof text, "steady along %.40s", play->along);
     if (dia_rig_layer_read(&other, &play->rig, text, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play->name, "--along: %s", wrong.text);
     layer->axis = other.axis;
@@ -121,6 +125,22 @@ static int shows_texts(const struct dia_rig *rig)
     return rig->lane_count == 0 && rig->device_count != 0;
 }
 
+/* Films by "-", and values with the source `input`, come from standard input. */
+static int only_one_reads_stdin(const struct play *play)
+{
+    int films = 0, values = 0;
+    for (uint32_t k = 0; k < play->show.layer_count; k++)
+        films += play->show.layers[k].look == &dia_look_picture &&
+                 strcmp(play->show.layers[k].file, "-") == 0;
+    for (uint32_t k = 0; k < play->show.value_count; k++)
+        values += play->show.values[k].source == DIA_VALUE_INPUT;
+    if (films > 1 || (films && values))
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "standard input brings one film, or values; give %s from a file",
+                        films > 1 ? "the other film" : "the values or the film");
+    return CLI_FINE;
+}
+
 static int read_layers(struct play *play)
 {
     struct dia_diagnostic wrong = {""};
@@ -139,6 +159,8 @@ static int read_layers(struct play *play)
     }
     if (code == CLI_FINE)
         code = read_lines(play, behind);
+    if (code == CLI_FINE)
+        code = only_one_reads_stdin(play);
     if (code == CLI_FINE && play->show.layer_count == 0 && shows_texts(&play->rig)) {
         struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
         dia_rig_layer_init(layer, &dia_look_steady);
@@ -289,6 +311,15 @@ void play_free(struct play *play)
     dia_show_free(&play->show);
 }
 
+int play_failed(const struct play *play, enum dia_status status)
+{
+    const char *why = dia_show_trouble(&play->show);
+    if (why[0])
+        return cli_fail(status == DIA_BAD_VALUE ? CLI_BAD_INPUT : CLI_MACHINE, play->name, "%s",
+                        why);
+    return cli_fail(CLI_MACHINE, play->name, "the simulated port failed");
+}
+
 int play_run(struct play *play, struct dia_player *player, play_frame *each, void *self)
 {
     uint64_t start_ns = dia_player_now_ns(player) + 1000000; /* a while of rest before */
@@ -296,8 +327,9 @@ int play_run(struct play *play, struct dia_player *player, play_frame *each, voi
         uint64_t time_us = play_time_us(play, k), frame_ns;
         uint64_t due = time_us - (uint64_t)play->from_ms * 1000u;
         dia_player_rest_until(player, start_ns + due * 1000u);
-        if (play_show(play, player, time_us, &frame_ns) != DIA_OK)
-            return cli_fail(CLI_MACHINE, play->name, "the simulated port failed");
+        enum dia_status status = play_show(play, player, time_us, &frame_ns);
+        if (status != DIA_OK)
+            return play_failed(play, status);
         if (frame_ns * play->rate_mhz > 1000000000000u)
             return too_slow(play, frame_ns);
         int code = each(self, player, time_us);

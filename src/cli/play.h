@@ -136,6 +136,9 @@ uint64_t play_time_us(const struct play *play, uint32_t k);
 enum dia_status play_show(struct play *play, struct dia_player *player, uint64_t time_us,
                           uint64_t *frame_ns);
 
+/* Says why play_show failed: a file of a picture, or the machine. The exit code. */
+int play_failed(const struct play *play, enum dia_status status);
+
 /* "chase", or "chase and 2 more". */
 const char *play_name(const struct play *play);
 

@@ -7,6 +7,7 @@
 #include <diachrome/colour_text.h>
 #include <diachrome/look_text.h>
 #include <diachrome/nearest.h>
+#include <diachrome/picture.h>
 #include <diachrome/quantity.h>
 
 #include "host_private.h"
@@ -25,12 +26,16 @@ static void listed(const char *const *words, char *text, size_t size)
 const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong)
 {
     const struct dia_look *look = dia_look_find(name);
+    if (!look && strcmp(name, dia_look_picture.name) == 0)
+        look = &dia_look_picture;
     if (look)
         return look;
     const char *names[MOST_WORDS] = {NULL};
     char all[400];
-    for (int i = 0; i < MOST_WORDS - 1 && dia_looks[i]; i++)
-        names[i] = dia_looks[i]->name;
+    int n = 0;
+    for (; n < MOST_WORDS - 2 && dia_looks[n]; n++)
+        names[n] = dia_looks[n]->name;
+    names[n] = dia_look_picture.name;
     const char *near = dia_nearest(name, names);
     listed(names, all, sizeof all);
     if (near)
@@ -244,6 +249,8 @@ char *dia_param_value_text(const struct dia_param *param, const void *values, ch
                 snprintf(text + used, room - used, " %.4g%%%s", palette->places[i] * 100.0 / 65535,
                          i + 1 == palette->count ? ")" : "");
         }
+    } else if (param->kind == DIA_PARAM_TEXT && param->offset == DIA_PARAM_BESIDE) {
+        snprintf(text, room, "none");
     } else if (param->kind == DIA_PARAM_TEXT) {
         const char *says;
         memcpy(&says, field, sizeof says);

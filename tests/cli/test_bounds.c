@@ -94,13 +94,30 @@ static void all_presses_are_heard_at_once(void **state)
 static void a_picture_too_large_is_not_decoded(void **state)
 {
     (void)state;
-    static const char begin[] = "\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\x4e\x20\0\0\x4e\x20";
+    static const char begin[] = "\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\x4e\x20\0\0\x4e\x20"
+                                "\10\6\0\0\0";
     write_file("large.png", begin, sizeof begin - 1);
     assert_int_equal(ends_within(5, 100,
                                  "$D render demo/quay.rig.yaml --look steady --layer "
                                  "'draw on board sprite large.png' --out large.csv"),
                      2);
-    says("a sprite has at most 32 by 32 pixels; this has 20000 by 20000");
+    says("large.png: 20000 by 20000 pixels are too many; at most 33554432, such as 8192 by 4096");
+    /* a film of 700 frames as large as they may be, with holes: a frame or three at once, no more
+     */
+    FILE *film = fopen("large.y4m", "wb");
+    fputs("YUV4MPEG2 W8192 H4096 F25:1 Cmono\n", film);
+    for (int k = 0; k < 700; k++) {
+        fputs("FRAME\n", film);
+        fseeko(film, 8192 * 4096 - 1, SEEK_CUR);
+        putc(0, film);
+    }
+    assert_int_equal(fclose(film), 0);
+    assert_int_equal(ends_within(20, 400,
+                                 "$D render demo/quay.rig.yaml --layer "
+                                 "'picture file=large.y4m on waves' --from 20s --out large.csv"),
+                     0);
+    remove("large.y4m");
+    remove("large.csv");
     remove("large.png");
 }
 

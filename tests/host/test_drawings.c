@@ -157,6 +157,39 @@ static void a_bdf_is_read_as_its_standard_says(void **state)
     }
 }
 
+/* A drawing with frames goes out as PPM and comes back; what is clear, or black, is dark. */
+static void pictures_come_in_and_go_out(void **state)
+{
+    (void)state;
+    static const char text[] = "key r red\n\ndrawing gull 100ms\nr.r\n.#.\n\nframe\n...\nr#r\n";
+    write_file("gulls.drawings", text, sizeof text - 1);
+    assert_int_equal(run("$D glyphs gulls.drawings gull --out gull.ppm && $D glyphs gull.ppm gull "
+                         "--json >a.json && $D glyphs gulls.drawings gull --json >b.json && "
+                         "sed 's/a[.]a/r.r/; s/a#a/r#r/' a.json | cmp - b.json"),
+                     0);
+    says("gull.ppm: 1 drawing\n");
+    assert_int_equal(run("$D glyphs gulls.drawings --out gull.pbm && od -An -tx1 gull.pbm"), 0);
+    /* P4 3 2: #.# and .#., then ... and ###, each row from the upper bit of a byte on */
+    says(" 50 34 0a 33 20 32 0a a0 40 50 34 0a 33 20 32 0a\n 00 e0\n");
+    assert_int_equal(dia_drawings_load(&drawings, "gull.pbm", &wrong), DIA_OK);
+    assert_int_equal(drawings.count, 1);
+    assert_int_equal(drawings.items[0].frames, 2);
+    assert_int_equal(drawings.items[0].each_ms, 100); /* ten a second, where nothing is said */
+    assert_memory_equal(drawings.items[0].cells, "\1\0\1\0\1\0\0\0\0\1\1\1", 12);
+    dia_drawings_free(&drawings);
+    assert_int_equal(run("$D glyphs fonts/small.drawings A --out A.pgm && head -c 11 A.pgm"), 0);
+    says("P5\n3 5\n255\n");
+    assert_int_equal(run("$D glyphs fonts/small.drawings --out A.pgm"), 2);
+    says("A.pgm: a picture is of one drawing, and these are 70; say which\n");
+    assert_int_equal(run("printf 'P5 256 1 255\\n%%0256d' 0 >wide.pgm; $D glyphs wide.pgm"), 2);
+    says("wide.pgm: a drawing has at most 255 by 255 dots and 255 frames; this has 256 by 1 and "
+         "1\n");
+    assert_int_equal(run("printf 'P6 16 16 255\\n' >many.ppm; for k in $(seq 0 255); do printf "
+                         "'aa\\'$(printf %%03o $k); done >>many.ppm; $D glyphs many.ppm"),
+                     2);
+    says("many.ppm: a drawing has at most 255 colours; this has more\n");
+}
+
 /* The face in memory shows what the compiled one does; one of 16 rows has two bytes a column. */
 static void a_face_shows_what_is_drawn(void **state)
 {
@@ -247,7 +280,8 @@ static void the_command_shows_and_tells(void **state)
         {"no.drawings", "no.drawings: cannot be read: No such file or directory"},
         {"fonts/small.drawings \303\244", "there is no glyph '\303\244'; write a sign"},
         {"ten.drawings --signs 12 --out x.c", "the face dia_face_small has no glyph for 2"},
-        {"ten.drawings --out x.txt", "drawings are written as .drawings, .c, .h, .bdf or .png"},
+        {"ten.drawings --out x.txt",
+         "drawings are written as .drawings, .c, .h, .bdf or .png, and a single one"},
         {"signs.drawings tock", "there is no drawing 'tock'; did you mean 'tick'?"},
     };
     for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
@@ -302,6 +336,7 @@ int main(void)
         cmocka_unit_test(there_are_limits),
         cmocka_unit_test(written_and_read_again_it_is_the_same),
         cmocka_unit_test(a_bdf_is_read_as_its_standard_says),
+        cmocka_unit_test(pictures_come_in_and_go_out),
         cmocka_unit_test(a_face_shows_what_is_drawn),
         cmocka_unit_test(tables_in_c_compile_and_hold_the_drawings),
         cmocka_unit_test(the_command_shows_and_tells),

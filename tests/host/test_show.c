@@ -220,7 +220,7 @@ static void a_picture_is_drawn_on_the_wall(void **state)
                {"layer drift on handrail[5-]", "write handrail[0-143]"},
                {"layer drift from 1s from 2s", "'from' is here twice"},
                {"layer draw sprite none.png", "none.png: cannot be read: No such file"},
-               {"layer draw sprite a.show", "a.show: is no PNG"},
+               {"layer draw sprite a.show", "a.show: is no picture; PNG, APNG, GIF, PNM"},
                {"layer water sprite fish.png", "'sprite' is for the look draw; this is water"}};
     put_file("no picture");
     for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {

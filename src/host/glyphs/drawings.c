@@ -163,6 +163,23 @@ enum dia_status dia_drawings_only(struct dia_drawings *drawings, const char *sig
     return DIA_OK;
 }
 
+void dia_drawings_keep(struct dia_drawings *drawings, const struct dia_dots *const *items,
+                       uint32_t n)
+{
+    uint32_t kept = 0;
+    for (uint32_t k = 0; k < drawings->count; k++) {
+        struct dia_dots item = drawings->items[k];
+        uint32_t i = 0;
+        while (i < n && items[i] != &drawings->items[k])
+            i++;
+        if (i < n)
+            drawings->items[kept++] = item; /* at or before its place */
+        else
+            free(item.cells);
+    }
+    drawings->count = kept;
+}
+
 /* ---- files ------------------------------------------------------------------------------------
  */
 
@@ -219,6 +236,8 @@ enum dia_status dia_drawings_load(struct dia_drawings *drawings, const char *pat
     size_t size;
     enum dia_status status;
     dia_drawings_init(drawings);
+    if (dia_drawings_is_film(path))
+        return dia_drawings_film_read(drawings, path, wrong);
     char *text = read_all(path, &size, wrong, &status);
     if (!text)
         return status;
@@ -234,10 +253,14 @@ enum dia_status dia_drawings_write(const struct dia_drawings *drawings, const ch
     struct host_output out;
     if (dia_host_ends(path, ".png"))
         return dia_drawings_png_write(drawings, path, wrong);
+    if (dia_host_ends(path, ".pbm") || dia_host_ends(path, ".pgm") || dia_host_ends(path, ".ppm"))
+        return dia_drawings_pnm_write(drawings, path, wrong);
     int is_c = dia_host_ends(path, ".c"), is_h = dia_host_ends(path, ".h"),
         is_bdf = dia_host_ends(path, ".bdf");
     if (!is_c && !is_h && !is_bdf && !dia_host_ends(path, ".drawings"))
-        return dia_host_wrong(wrong, "%s: drawings are written as .drawings, .c, .h, .bdf or .png",
+        return dia_host_wrong(wrong,
+                              "%s: drawings are written as .drawings, .c, .h, .bdf or .png, and a "
+                              "single one as .pbm, .pgm or .ppm",
                               path);
     if (is_bdf && !drawings->face[0])
         return dia_host_wrong(wrong, "%s: a .bdf holds the glyphs of a face; there are none here",

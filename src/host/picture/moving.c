@@ -4,6 +4,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include "big_endian.h"
 #include "gif.h"
 #include "host_private.h"
 #include "picture.h"
@@ -38,14 +39,6 @@ static uint32_t crc_of(uint32_t crc, const uint8_t *bytes, size_t n)
             crc = crc & 1 ? crc >> 1 ^ 0xedb88320u : crc >> 1;
     }
     return crc;
-}
-
-static void put32(uint8_t *to, uint32_t value)
-{
-    to[0] = (uint8_t)(value >> 24);
-    to[1] = (uint8_t)(value >> 16);
-    to[2] = (uint8_t)(value >> 8);
-    to[3] = (uint8_t)value;
 }
 
 static const uint8_t nothing[1];
@@ -106,11 +99,6 @@ static void frame_control(struct moving *moving)
     head[22] = 1000 >> 8;
     head[23] = (uint8_t)(1000 & 255);
     chunk(moving->file, "fcTL", head, sizeof head, nothing, 0);
-}
-
-static uint32_t get32(const uint8_t *from)
-{
-    return (uint32_t)from[0] << 24 | (uint32_t)from[1] << 16 | (uint32_t)from[2] << 8 | from[3];
 }
 
 static int write_apng(struct moving *moving, cairo_surface_t *surface)

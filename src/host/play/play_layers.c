@@ -5,6 +5,7 @@
 #include <diachrome/rig_layer.h>
 
 #include "play_layers.h"
+#include "play_pictures.h"
 #include "player_private.h"
 
 /* A part at work: a look that sees the whole of what it is joined to, and renders a stretch. */
@@ -38,6 +39,7 @@ struct stacked {
     struct joined joined[MOST_PARTS];
     union dia_look_values values[MOST_PARTS];
     struct shown_sprite sprites[MOST_PARTS];
+    struct play_picture pictures[MOST_PARTS];
     uint8_t count;
 };
 
@@ -75,10 +77,11 @@ static uint32_t way_of(const struct stacked *stacked, uint8_t k, const struct di
                         : 0;
 }
 
-static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
-                       const struct dia_rig_part *part, const struct dia_surface *surface,
-                       uint8_t is_device, uint32_t ms)
+static void stack_part(struct stacked *to, struct layers_content *c,
+                       const struct dia_rig_layer *from, const struct dia_rig_part *part,
+                       const struct dia_surface *surface, uint8_t is_device, uint32_t number)
 {
+    uint32_t ms = c->ms;
     if (to->count == MOST_PARTS)
         return;
     struct dia_layer *layer = &to->layers[to->count];
@@ -93,7 +96,7 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     if (is_device && from->look == &dia_look_text) /* dots have one colour, whatever it is */
         values->lettering.palette = (struct dia_palette){.count = 1, .colours = {{255, 255, 255}}};
     dia_layer_init(layer, of, from->look->render, values);
-    if (part && part->all) {
+    if (part && part->all && from->look != &dia_look_picture) {
         joined->look = from->look;
         joined->values = values;
         joined->offset = part->offset;
@@ -105,6 +108,12 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
     if (from->sprite.columns || from->drawn.dots) { /* joined or not: on each part by itself */
         layer->render = dia_drawing_render;
         layer->values = sprite_drawing(&to->sprites[to->count - 1], from, &values->draw);
+    }
+    if (from->look == &dia_look_picture) {
+        layer->render = dia_play_picture_render;
+        layer->values = &to->pictures[to->count - 1];
+        dia_play_picture(&to->pictures[to->count - 1], from, part, surface, c->rig,
+                         is_device ? &c->rig->devices[number] : NULL, number, &c->status);
     }
     layer->first = part ? part->first : 0;
     layer->blend = from->blend;
@@ -125,6 +134,11 @@ static void stack_part(struct stacked *to, const struct dia_rig_layer *from,
 static const char *name_of(const struct dia_rig *rig, uint8_t is_device, uint32_t number)
 {
     return is_device ? rig->devices[number].name : rig->lanes[number].name;
+}
+
+static int is_on_desk(const struct dia_rig *rig, uint8_t is_device, uint32_t number)
+{
+    return is_device ? rig->devices[number].at.given : rig->lanes[number].at.given;
 }
 
 /* Of what was stacked last, if it is a text. */
@@ -148,7 +162,7 @@ static void has_room(const struct layers_content *c, const struct stacked *stack
 
 /* All layers that have a part on a lane or device; only those that are on all of it, where its
  * elements are numbered in another way. */
-static void stack_all(struct stacked *to, const struct layers_content *c, uint8_t is_device,
+static void stack_all(struct stacked *to, struct layers_content *c, uint8_t is_device,
                       uint32_t number, const struct dia_surface *surface, int only_whole)
 {
     to->count = 0;
@@ -156,8 +170,10 @@ static void stack_all(struct stacked *to, const struct layers_content *c, uint8_
         const struct dia_rig_layer *layer = &c->layers[i];
         if (layer->look == &dia_look_text && is_device && c->rig->devices[number].digits)
             continue; /* digits show it as letters: play_texts.c */
+        if (layer->on_desk && !is_on_desk(c->rig, is_device, number))
+            continue;
         if (layer->parts == 0)
-            stack_part(to, layer, NULL, surface, is_device, c->ms);
+            stack_part(to, c, layer, NULL, surface, is_device, number);
         if (layer->parts == 0 && to->count)
             has_room(c, to, layer, name_of(c->rig, is_device, number));
         for (uint32_t k = 0; k < layer->parts; k++) {
@@ -165,7 +181,7 @@ static void stack_all(struct stacked *to, const struct layers_content *c, uint8_
             if (part->is_device != is_device || part->number != number ||
                 (only_whole && part->count))
                 continue;
-            stack_part(to, layer, part, surface, is_device, c->ms);
+            stack_part(to, c, layer, part, surface, is_device, number);
             if (to->count)
                 has_room(c, to, layer, name_of(c->rig, is_device, number));
         }
@@ -182,7 +198,7 @@ static void measure(const struct layers_content *c, const struct stacked *stacke
 }
 
 /* Over the elements of a lane or device. */
-static void render(const struct layers_content *c, uint8_t is_device, uint32_t number,
+static void render(struct layers_content *c, uint8_t is_device, uint32_t number,
                    const struct dia_surface *surface, int only_whole, struct dia_rgb *out)
 {
     struct stacked stacked;
@@ -198,7 +214,7 @@ static void render(const struct layers_content *c, uint8_t is_device, uint32_t n
 
 static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
 {
-    const struct layers_content *c = self;
+    struct layers_content *c = self;
     const struct dia_rig_lane *of = &c->rig->lanes[lane];
     struct dia_rig_lying lying;
     dia_rig_lie(c->rig, of, &lying);
@@ -207,38 +223,27 @@ static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_
 }
 
 /* Dots row after row; they lie in a grid. */
-static void dots(const struct layers_content *c, uint32_t device, uint8_t *levels)
+static void dots(struct layers_content *c, uint32_t device, uint8_t *levels)
 {
-    const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_rgb colours[DIA_RIG_LAMPS];
-    struct dia_grid grid = {(uint16_t)from->surface.count,
-                            (uint16_t)(from->lamps / from->surface.count),
-                            {DIA_TOP_LEFT, 0, 0}};
-    struct dia_surface surface;
-    if (dia_surface_grid(&surface, &grid, from->pitch_um) != DIA_OK)
+    struct rig_device_lying lying;
+    if (dia_rig_lie_dots(&c->rig->devices[device], &lying) != DIA_OK)
         return;
-    render(c, 1, device, &surface, 0, colours);
-    for (uint32_t i = 0; i < surface.count; i++)
+    render(c, 1, device, &lying.surface, 0, colours);
+    for (uint32_t i = 0; i < lying.surface.count; i++)
         levels[i] = dia_lamp_of(colours[i]);
 }
 
 /* Segments of digits without a text are lamps where they lie. */
-static void segments(const struct layers_content *c, uint32_t device, uint8_t *levels)
+static void segments(struct layers_content *c, uint32_t device, uint8_t *levels)
 {
     const struct dia_rig_device *from = &c->rig->devices[device];
-    struct dia_point points[DIA_RIG_LAMPS];
     struct dia_rgb colours[DIA_RIG_LAMPS];
-    struct dia_surface surface;
-    struct dia_places places;
-    uint32_t count = from->digits * 8;
-    uint32_t placed = 0;
-    do { /* it has a digit at least */
-        points[placed] = dia_rig_segment(from, placed);
-    } while (++placed < count);
-    if (dia_surface_places(&surface, &places, points, count, from->pitch_um / 2) != DIA_OK)
+    struct rig_device_lying lying;
+    if (dia_rig_lie_segments(from, &lying) != DIA_OK)
         return;
-    render(c, 1, device, &surface, from->lamps != count, colours);
-    for (uint32_t i = 0; i < count; i++)
+    render(c, 1, device, &lying.surface, from->lamps != lying.surface.count, colours);
+    for (uint32_t i = 0; i < lying.surface.count; i++)
         levels[i] = dia_lamp_of(colours[i]);
 }
 
@@ -265,7 +270,8 @@ uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_la
 {
     uint32_t longest_ms = 0;
     uint8_t levels[DIA_RIG_LAMPS];
-    struct layers_content measured = {rig, layer, 1, 0, NULL, &longest_ms, ""};
+    struct layers_content measured = {
+        .rig = rig, .layers = layer, .count = 1, .longest_ms = &longest_ms};
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         struct dia_rig_lying lying;
         struct stacked stacked;
@@ -284,9 +290,11 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
-    struct layers_content shown = {player->rig, layers, count, ms, player, NULL, ""};
+    struct layers_content shown = {
+        .rig = player->rig, .layers = layers, .count = count, .ms = ms, .player = player};
     struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text};
-    return dia_player_show_content(player, &content, slot, frame_ns);
+    enum dia_status status = dia_player_show_content(player, &content, slot, frame_ns);
+    return shown.status != DIA_OK ? shown.status : status;
 }
 
 enum dia_status dia_player_show(struct dia_player *player, const struct dia_look *look,

@@ -13,6 +13,7 @@ struct layers_content {
     const struct dia_rig_layer *layers;
     uint32_t count, ms;
     struct dia_player *player; /* NULL where nothing is shown */
+    enum dia_status status;    /* what became of frames of films */
     uint32_t *longest_ms;      /* where it is given, ways are measured and nothing is rendered */
     char text[2 * PLAY_CELLS + 1]; /* of a row, and where it has a point another byte a digit */
 };

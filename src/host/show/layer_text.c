@@ -189,6 +189,8 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
     }
     if (layer->parts == first + 1)
         return DIA_OK;
+    if (layer->look == &dia_look_picture)
+        return dia_show_join_on_desk(layer, rig, first, wrong);
     enum dia_status status = check_line(all, pitch_of(rig, &layer->part[first]), wrong);
     for (uint32_t k = first; k < layer->parts; k++) {
         struct dia_rig_part *part = &layer->part[k];
@@ -204,6 +206,8 @@ static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_
 {
     enum dia_status status = DIA_OK;
     char *rest = text;
+    if (layer->look == &dia_look_picture && strcmp(text, "desk") == 0)
+        return dia_show_all_of_desk(layer, rig, wrong);
     while (rest && status == DIA_OK) {
         char *comma = strchr(rest, ',');
         if (comma)
@@ -335,6 +339,8 @@ enum dia_status dia_show_layer_read(struct dia_rig_layer *layer, const struct di
     dia_rig_layer_init(&read, look);
     read.files = files;
     enum dia_status status = read_words(&read, rig, at, wrong);
+    if (status == DIA_OK)
+        status = dia_rig_layer_open(&read, wrong);
     if (status == DIA_OK)
         *layer = read;
     return status;

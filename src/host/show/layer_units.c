@@ -43,26 +43,38 @@ void dia_rig_layer_fix(struct dia_rig_layer *layer, const struct dia_param *para
 }
 
 /* A text as people write it: in quotes or not, with \n, \" and \\ inside. */
-static enum dia_status read_says(struct dia_rig_layer *layer, const char *from,
+static enum dia_status read_text(const char *key, const char *from, char says[DIA_TEXT_SAYS],
                                  struct dia_diagnostic *wrong)
 {
-    char says[DIA_TEXT_SAYS];
     size_t length = strlen(from), n = 0;
     int quoted = from[0] == '"';
     if (quoted && (length < 2 || from[length - 1] != '"'))
-        return dia_host_wrong(wrong, "'says' lacks its closing quote: says=%.60s\"", from);
+        return dia_host_wrong(wrong, "'%s' lacks its closing quote: %s=%.60s\"", key, key, from);
     const char *end = from + length - quoted;
     for (from += quoted; from < end; from++, n++) {
-        if (n == sizeof says - 1)
-            return dia_host_wrong(wrong, "'says' has at most %d bytes", DIA_TEXT_SAYS - 1);
+        if (n == DIA_TEXT_SAYS - 1)
+            return dia_host_wrong(wrong, "'%s' has at most %d bytes", key, DIA_TEXT_SAYS - 1);
         says[n] = *from;
         if (*from == '\\' && from + 1 < end && strchr("n\"\\", from[1]))
             says[n] = *++from == 'n' ? '\n' : *from;
     }
     says[n] = 0;
-    memcpy(layer->says, says, n + 1);
-    memcpy(layer->says_on_digits, says, n + 1);
     return DIA_OK;
+}
+
+/* What a text says, or the name of a file of pictures. */
+static enum dia_status take_text(struct dia_rig_layer *layer, const char *key, const char *from,
+                                 struct dia_diagnostic *wrong)
+{
+    char text[DIA_TEXT_SAYS];
+    enum dia_status status = read_text(key, from, text, wrong);
+    if (status == DIA_OK && layer->look == &dia_look_picture) {
+        memcpy(layer->file, text, sizeof text);
+    } else if (status == DIA_OK) {
+        memcpy(layer->says, text, sizeof text);
+        memcpy(layer->says_on_digits, text, sizeof text);
+    }
+    return status;
 }
 
 enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setting,
@@ -76,7 +88,7 @@ enum dia_status dia_rig_layer_set(struct dia_rig_layer *layer, const char *setti
     double value = setting[length] ? strtod(setting + length + 1, &end) : 0;
     const struct unit *unit = param && end != setting + length + 1 ? unit_of(param, end) : NULL;
     if (param && param->kind == DIA_PARAM_TEXT)
-        return read_says(layer, setting + length + 1, wrong);
+        return take_text(layer, key, setting + length + 1, wrong);
     const struct dia_face *face = param && param->kind == DIA_PARAM_FACE && layer->files
                                       ? dia_drawing_files_face(layer->files, setting + length + 1)
                                       : NULL;

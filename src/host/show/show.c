@@ -14,6 +14,9 @@ void dia_show_init(struct dia_show *show)
 
 void dia_show_free(struct dia_show *show)
 {
+    for (uint32_t k = 0; k < show->layer_count; k++)
+        dia_rig_layer_free(&show->layers[k]);
+    show->layer_count = 0;
     for (uint32_t k = 0; k < show->value_count; k++)
         free(show->values[k].readings);
     show->value_count = 0;
@@ -86,4 +89,14 @@ enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, 
     if (status != DIA_OK)
         return status;
     return dia_player_show_layers(player, now, show->layer_count, ms, slot, frame_ns);
+}
+
+const char *dia_show_trouble(const struct dia_show *show)
+{
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        const struct dia_film *film = show->layers[k].film;
+        if (film && dia_film_trouble(film)[0])
+            return dia_film_trouble(film);
+    }
+    return "";
 }

@@ -10,6 +10,13 @@
 /* The next word, up to a space outside brackets and quotes. 0: there is none. */
 int dia_show_word(const char **at, char word[SHOW_WORD]);
 
+/* Parts of a picture from the first on are joined by where they are on the desk; or it is on all
+ * that has a place there. */
+enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                      uint32_t first, struct dia_diagnostic *wrong);
+enum dia_status dia_show_all_of_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,
+                                     struct dia_diagnostic *wrong);
+
 /* "SHAPE" or "SHAPE(...)": what is before and inside the brackets. */
 enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
                                   char inside[SHOW_WORD], struct dia_diagnostic *wrong);
