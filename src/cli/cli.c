@@ -3,6 +3,7 @@
 #include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
+#include <time.h>
 #include <unistd.h>
 
 #include <diachrome/nearest.h>
@@ -112,18 +113,45 @@ int cli_in_utf8(void)
     return strcmp(nl_langinfo(CODESET), "UTF-8") == 0;
 }
 
+static double seconds_now(void)
+{
+    struct timespec now;
+    clock_gettime(CLOCK_MONOTONIC, &now);
+    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
+}
+
+static double begun, said; /* s: when this work began, and what was said last */
+
+/* Ten times a second at most. */
+static void say(uint32_t done, uint32_t all, const char *unit)
+{
+    double now = seconds_now();
+    if (begun == 0)
+        begun = now;
+    if (done == all)
+        fprintf(stderr, "\r%32s\r", "");
+    else if (now - said >= 0.1 && now - begun >= 0.3 && unit)
+        fprintf(stderr, "\r%3d %%, %.0f %s a second  ", (int)((uint64_t)done * 100 / all),
+                done / (now - begun), unit);
+    else if (now - said >= 0.1)
+        fprintf(stderr, "\r%3d %%", (int)((uint64_t)done * 100 / all));
+    else
+        return;
+    said = now;
+    begun = done == all ? 0 : begun;
+    fflush(stderr);
+}
+
 void cli_progress(uint32_t done, uint32_t all)
 {
-    static int last = -1;
-    if (!isatty(STDERR_FILENO) || all == 0)
-        return;
-    int percent = (int)((uint64_t)done * 100 / all);
-    if (done == all)
-        fputs("\r     \r", stderr);
-    else if (percent != last)
-        fprintf(stderr, "\r%3d %%", percent);
-    last = done == all ? -1 : percent;
-    fflush(stderr);
+    if (isatty(STDERR_FILENO) && all != 0)
+        say(done, all, NULL);
+}
+
+void cli_progress_of_frames(uint32_t done, uint32_t all)
+{
+    if (isatty(STDERR_FILENO) && all != 0)
+        say(done, all, "frames");
 }
 
 int cli_finish(int code)

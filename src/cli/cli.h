@@ -80,6 +80,9 @@ int cli_in_utf8(void);
 /* Progress on stderr, if that is a terminal; done == all wipes it. */
 void cli_progress(uint32_t done, uint32_t all);
 
+/* The same, with how many frames a second are done. */
+void cli_progress_of_frames(uint32_t done, uint32_t all);
+
 /* stdout is flushed and whole, else CLI_MACHINE is said and returned. */
 int cli_finish(int code);
 

@@ -91,7 +91,7 @@ static int run(struct dia_player *player, writes_reel *write)
         return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
                         wrong.text);
     reel.width = width;
-    reel.progress = cli_progress;
+    reel.progress = cli_progress_of_frames;
     if (view)
         reel.view = strcmp(view, "desk") == 0 ? DIA_VIEW_DESK : DIA_VIEW_PARTS;
     int code = play_run(&play, player, keep, &reel);

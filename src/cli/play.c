@@ -336,7 +336,7 @@ int play_run(struct play *play, struct dia_player *player, play_frame *each, voi
         if (code != CLI_FINE)
             return code;
         play->shown = k + 1;
-        cli_progress(play->shown, play->frames);
+        cli_progress_of_frames(play->shown, play->frames);
     }
     return play_judged(player);
 }

@@ -7,6 +7,7 @@
 #include <gif_lib.h>
 
 #include "gif.h"
+#include "rows.h"
 
 /*
  * Each frame has 256 colours of its own, chosen by halving boxes of colours, cut to 6 bits a
@@ -53,16 +54,6 @@ struct gif *dia_gif_begin(FILE *file, int width, int height)
     }
     dia_gif_end(gif);
     return NULL;
-}
-
-static uint32_t pixel_at(cairo_surface_t *picture, int x, int y)
-{
-    uint32_t pixel;
-    memcpy(&pixel,
-           cairo_image_surface_get_data(picture) +
-               (size_t)cairo_image_surface_get_stride(picture) * (size_t)y + 4 * (size_t)x,
-           4);
-    return pixel;
 }
 
 static uint32_t cell_of(uint32_t pixel)
@@ -145,8 +136,9 @@ static void count_colours(struct gif *gif, cairo_surface_t *picture)
 {
     memset(gif->sum, 0, sizeof gif->sum);
     for (int y = 0; y < gif->height; y++) {
+        const uint32_t *row = dia_row(picture, y);
         for (int x = 0; x < gif->width; x++) {
-            uint32_t pixel = pixel_at(picture, x, y), *sum = gif->sum[cell_of(pixel)];
+            uint32_t pixel = row[x], *sum = gif->sum[cell_of(pixel)];
             sum[0] += pixel >> 16 & 255;
             sum[1] += pixel >> 8 & 255;
             sum[2] += pixel & 255;
@@ -207,8 +199,9 @@ int dia_gif_frame(struct gif *gif, cairo_surface_t *picture, unsigned hundredths
                  EGifPutExtension(gif->file, GRAPHICS_EXT_FUNC_CODE, (int)size, block) != GIF_OK ||
                  EGifPutImageDesc(gif->file, 0, 0, gif->width, gif->height, false, map) != GIF_OK;
     for (int y = 0; y < gif->height && !failed; y++) {
+        const uint32_t *row = dia_row(picture, y);
         for (int x = 0; x < gif->width; x++)
-            gif->row[x] = index_of(gif, pixel_at(picture, x, y), x, y);
+            gif->row[x] = index_of(gif, row[x], x, y);
         failed = EGifPutLine(gif->file, gif->row, gif->width) != GIF_OK;
     }
     GifFreeMapObject(map);

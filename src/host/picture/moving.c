@@ -8,6 +8,7 @@
 #include "gif.h"
 #include "host_private.h"
 #include "picture.h"
+#include "rows.h"
 
 /* One frame after the other, each a whole picture. */
 struct moving {
@@ -137,33 +138,38 @@ static int write_apng(struct moving *moving, cairo_surface_t *surface)
 
 static int write_ppm(struct moving *moving, cairo_surface_t *surface)
 {
-    const uint8_t *data = cairo_image_surface_get_data(surface);
-    int stride = cairo_image_surface_get_stride(surface);
+    if (!moving->planes)
+        moving->planes = malloc(3 * (size_t)moving->width);
+    if (!moving->planes)
+        return -1;
     fprintf(moving->file, "P6\n%u %u\n255\n", (unsigned)moving->width, (unsigned)moving->height);
     for (uint32_t y = 0; y < moving->height; y++) {
+        const uint32_t *pixels = dia_row(surface, (int)y);
         for (uint32_t x = 0; x < moving->width; x++) {
-            uint32_t pixel;
-            memcpy(&pixel, data + (size_t)y * (size_t)stride + 4 * (size_t)x, 4);
-            uint8_t rgb[3] = {(uint8_t)(pixel >> 16), (uint8_t)(pixel >> 8), (uint8_t)pixel};
-            fwrite(rgb, 1, 3, moving->file);
+            moving->planes[3 * x] = (uint8_t)(pixels[x] >> 16);
+            moving->planes[3 * x + 1] = (uint8_t)(pixels[x] >> 8);
+            moving->planes[3 * x + 2] = (uint8_t)pixels[x];
         }
+        fwrite(moving->planes, 3, moving->width, moving->file);
     }
     return 0;
 }
 
-/* ITU-R BT.601, 16 to 235 and 240, in 65536ths. */
-static void to_yuv(uint32_t pixel, uint8_t yuv[3])
+/* A row by ITU-R BT.601, 16 to 235 and 240, in 65536ths. */
+static void to_yuv(const uint32_t *restrict pixels, uint32_t n, uint8_t *restrict luma,
+                   uint8_t *restrict u, uint8_t *restrict v)
 {
-    int r = (int)(pixel >> 16 & 255), g = (int)(pixel >> 8 & 255), b = (int)(pixel & 255);
-    yuv[0] = (uint8_t)((16829 * r + 33039 * g + 6416 * b + (16 << 16) + 32768) >> 16);
-    yuv[1] = (uint8_t)((-9714 * r - 19070 * g + 28784 * b + (128 << 16) + 32768) >> 16);
-    yuv[2] = (uint8_t)((28784 * r - 24103 * g - 4681 * b + (128 << 16) + 32768) >> 16);
+    for (uint32_t x = 0; x < n; x++) {
+        int r = (int)(pixels[x] >> 16 & 255), g = (int)(pixels[x] >> 8 & 255),
+            b = (int)(pixels[x] & 255);
+        luma[x] = (uint8_t)((16829 * r + 33039 * g + 6416 * b + (16 << 16) + 32768) >> 16);
+        u[x] = (uint8_t)((-9714 * r - 19070 * g + 28784 * b + (128 << 16) + 32768) >> 16);
+        v[x] = (uint8_t)((28784 * r - 24103 * g - 4681 * b + (128 << 16) + 32768) >> 16);
+    }
 }
 
 static int write_y4m(struct moving *moving, cairo_surface_t *surface)
 {
-    const uint8_t *data = cairo_image_surface_get_data(surface);
-    int stride = cairo_image_surface_get_stride(surface);
     size_t all = (size_t)moving->width * moving->height;
     uint32_t frames, ms;
     if (!moving->planes)
@@ -175,14 +181,8 @@ static int write_y4m(struct moving *moving, cairo_surface_t *surface)
         fprintf(moving->file, "YUV4MPEG2 W%u H%u F%llu:%u Ip A1:1 C444\n", (unsigned)moving->width,
                 (unsigned)moving->height, 1000ull * frames, (unsigned)ms);
     for (uint32_t y = 0; y < moving->height; y++) {
-        for (uint32_t x = 0; x < moving->width; x++) {
-            uint32_t pixel;
-            uint8_t yuv[3];
-            memcpy(&pixel, data + (size_t)y * (size_t)stride + 4 * (size_t)x, 4);
-            to_yuv(pixel, yuv);
-            for (int plane = 0; plane < 3; plane++)
-                moving->planes[(size_t)plane * all + (size_t)y * moving->width + x] = yuv[plane];
-        }
+        uint8_t *luma = moving->planes + (size_t)y * moving->width;
+        to_yuv(dia_row(surface, (int)y), moving->width, luma, luma + all, luma + 2 * all);
     }
     fputs("FRAME\n", moving->file);
     fwrite(moving->planes, 1, 3 * all, moving->file);
@@ -202,11 +202,24 @@ static int write_gif(struct moving *moving, cairo_surface_t *surface)
 
 typedef int write_frame(struct moving *moving, cairo_surface_t *surface);
 
+/* The next one; of the desk by the painter. */
+static cairo_surface_t *frame_of(const struct moving *moving, struct dia_painter *painter)
+{
+    if (!painter)
+        return dia_picture_of_frame(moving->reel, moving->written);
+    struct dia_reel one = dia_picture_one(moving->reel, moving->written);
+    cairo_surface_t *surface = dia_painter_paint(painter, &one);
+    return surface ? cairo_surface_reference(surface) : NULL;
+}
+
 static int write_all(struct moving *moving, write_frame *write)
 {
-    int failed = 0;
+    int is_desk = moving->reel->view == DIA_VIEW_DESK;
+    struct dia_painter *painter =
+        is_desk ? dia_painter_new(moving->reel->rig, (int)moving->reel->width, 1) : NULL;
+    int failed = is_desk && !painter;
     while (moving->written < moving->frames && !failed) {
-        cairo_surface_t *surface = dia_picture_of_frame(moving->reel, moving->written);
+        cairo_surface_t *surface = frame_of(moving, painter);
         if (!surface)
             failed = 1;
         if (failed)
@@ -219,6 +232,7 @@ static int write_all(struct moving *moving, write_frame *write)
         if (moving->reel->progress)
             moving->reel->progress(moving->written, moving->frames);
     }
+    dia_painter_free(painter);
     if (moving->gif)
         failed |= dia_gif_end(moving->gif) != 0;
     return failed;

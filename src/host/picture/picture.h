@@ -57,6 +57,13 @@ double dia_picture_view_width(const struct view *view);
  */
 cairo_surface_t *dia_picture_of_desk(const struct dia_reel *reel, int width, int headed);
 
+/* The same, frame after frame of one rig: what does not change is drawn once. The picture is the
+ * painter's, until it paints the next. NULL: no memory, or too high. */
+struct dia_painter;
+struct dia_painter *dia_painter_new(const struct dia_rig *rig, int width, int headed);
+cairo_surface_t *dia_painter_paint(struct dia_painter *painter, const struct dia_reel *reel);
+void dia_painter_free(struct dia_painter *painter);
+
 /* A reel of one frame of another; it owns nothing. */
 struct dia_reel dia_picture_one(const struct dia_reel *reel, uint32_t frame);
 

@@ -18,12 +18,12 @@ static uint32_t sheet_columns(uint32_t frames)
 #define SHEET_GAP 12
 #define SHEET_SAY 20 /* room for the time below each */
 
-static int paste(cairo_t *cr, const struct dia_reel *reel, uint32_t frame, double x, double y,
-                 int width, double *height)
+static int paste(cairo_t *cr, struct dia_painter *painter, const struct dia_reel *reel,
+                 uint32_t frame, double x, double y, double *height)
 {
     struct dia_reel one = dia_picture_one(reel, frame);
     char text[40];
-    cairo_surface_t *picture = dia_picture_of_desk(&one, width, 0);
+    cairo_surface_t *picture = dia_painter_paint(painter, &one);
     if (!picture)
         return -1;
     *height = cairo_image_surface_get_height(picture);
@@ -33,16 +33,20 @@ static int paste(cairo_t *cr, const struct dia_reel *reel, uint32_t frame, doubl
         dia_quantity_write((int64_t)(reel->time_us[frame] / 1000), DIA_TIME, text, sizeof text);
         dia_picture_text(cr, x + 4, y + *height + 14, 11, 0.6, text);
     }
-    cairo_surface_destroy(picture);
     return 0;
 }
 
-static cairo_surface_t *paint_sheet(const struct dia_reel *reel)
+static int sheet_width(const struct dia_reel *reel, uint32_t columns)
+{
+    return (int)(reel->width - 2 * PICTURE_MARGIN - (columns - 1) * SHEET_GAP) / (int)columns;
+}
+
+static cairo_surface_t *paint_sheet(const struct dia_reel *reel, struct dia_painter *painter)
 {
     uint32_t columns = sheet_columns(reel->frames), rows = (reel->frames + columns - 1) / columns;
-    int width = (int)(reel->width - 2 * PICTURE_MARGIN - (columns - 1) * SHEET_GAP) / (int)columns;
+    int width = sheet_width(reel, columns);
     double each;
-    if (paste(NULL, reel, 0, 0, 0, width, &each) != 0)
+    if (paste(NULL, painter, reel, 0, 0, 0, &each) != 0)
         return NULL;
     double height =
         PICTURE_HEADER + 10 + rows * (each + SHEET_SAY + SHEET_GAP) + PICTURE_MARGIN / 2;
@@ -58,7 +62,7 @@ static cairo_surface_t *paint_sheet(const struct dia_reel *reel)
     for (uint32_t k = 0; k < reel->frames && !failed; k++) {
         double x = PICTURE_MARGIN + k % columns * (double)(width + SHEET_GAP);
         double y = PICTURE_HEADER + 10 + k / columns * (each + SHEET_SAY + SHEET_GAP);
-        failed = paste(cr, reel, k, x, y, width, &each) != 0;
+        failed = paste(cr, painter, reel, k, x, y, &each) != 0;
         if (reel->progress)
             reel->progress(k + 1, reel->frames);
     }
@@ -80,7 +84,9 @@ enum dia_status dia_reel_write_sheet(const struct dia_reel *reel, const char *pa
                               "wider",
                               (unsigned)reel->frames, (unsigned)reel->width);
     errno = ENOMEM;
-    cairo_surface_t *surface = paint_sheet(reel);
+    struct dia_painter *painter = dia_painter_new(reel->rig, sheet_width(reel, columns), 0);
+    cairo_surface_t *surface = painter ? paint_sheet(reel, painter) : NULL;
+    dia_painter_free(painter);
     if (!surface)
         return dia_host_failed(wrong, path, "cannot be drawn");
     enum dia_status status = dia_picture_save(surface, path, wrong);
