@@ -11,11 +11,13 @@
 enum { RS = 20, E, D4, D5, D6, D7 };
 #define CELLS 6
 
-/* Drawn in a text file and made by 'diachrome glyphs signs.drawings --out signs.h'. */
-static const uint8_t tick[8] = {0, 1, 3, 0x16, 0x1c, 8, 0, 0};
-static const uint8_t cross[8] = {0, 0x11, 0x1b, 0x0e, 0x1b, 0x11, 0, 0};
+/* Drawn in a text file and made by 'diachrome glyphs signs.drawings --out signs.h'. The display gives
+ * each a glyph of its own when it shows. */
+static const struct dia_cell_glyph marks[] = {{0x2713, {0, 1, 3, 0x16, 0x1c, 8, 0, 0}},
+                                              {0x2717, {0, 0x11, 0x1b, 0x0e, 0x1b, 0x11, 0, 0}}};
+static const struct dia_letters letters = {.rom = &dia_rom_a00, .glyphs = marks, .count = 2};
 
-/* The fields of all cells, with what was measured. Codes 8 and 9 are glyphs 0 and 1. */
+/* The fields of all cells, with what was measured, and a tick or a cross. */
 static enum dia_status draw(struct dia_characters *keeper, const int32_t *millivolts)
 {
     enum dia_status status = DIA_OK;
@@ -23,11 +25,12 @@ static enum dia_status draw(struct dia_characters *keeper, const int32_t *milliv
         const struct dia_value values[] = {
             {.name = "n", .number = k + 1},
             {.name = "volts", .number = millivolts[k], .decimals = 3},
-            {.name = "mark", .text = millivolts[k] < 2900 ? "\011" : "\010"},
+            {.name = "mark", .text = millivolts[k] < 2900 ? "\342\234\227" : "\342\234\223"},
         };
-        char text[10];
-        uint16_t n = dia_values_text("{n} {volts:5.2}{mark}", values, 3, 0, text, sizeof text);
-        status = dia_characters_text(keeper, k % 2 * 10, (uint8_t)(1 + k / 2), text, (uint8_t)n);
+        char text[16];
+        dia_values_text("{n} {volts:5.2}{mark}", values, 3, 0, text, sizeof text);
+        status =
+            dia_characters_write(keeper, &letters, k % 2 * 10, (uint8_t)(1 + k / 2), 10, text);
     }
     return status;
 }
@@ -78,8 +81,6 @@ int main(void)
     dia_sim_init(&sim, 16000000);
     if (dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK ||
         dia_characters_init(&keeper, &sim.port, &setup, cells, memory) != DIA_OK ||
-        dia_characters_glyph(&keeper, 0, tick) != DIA_OK ||
-        dia_characters_glyph(&keeper, 1, cross) != DIA_OK ||
         dia_characters_text(&keeper, 0, 0, "Battery", 7) != DIA_OK)
         return 1;
     for (uint32_t second = 0; second < 4; second++) {

@@ -80,15 +80,17 @@ struct dia_characters {
     uint8_t cursor_style; /* private, as all below */
     uint8_t cursor_column, cursor_row;
     uint8_t pen_column, pen_row;
-    uint8_t *taken;         /* the cells that show, or are on their way */
-    uint8_t unsent[10];     /* a bit for each of them that is not sent yet */
-    uint8_t glyph[8][8];    /* as they were defined */
-    uint8_t glyphs_defined; /* a bit for each that was ever defined */
-    uint8_t glyphs;         /* and since the last show */
-    uint8_t glyphs_unsent;  /* and for each still to send */
-    uint8_t glyph_row;      /* 0: its address comes next; else row - 1 */
-    uint8_t control;        /* display, cursor and block, wanted */
-    uint8_t control_sent;   /* and sent; 0xff: not known */
+    uint8_t *taken;            /* the cells that show, or are on their way */
+    uint8_t unsent[10];        /* a bit for each of them that is not sent yet */
+    uint8_t blank[10];         /* and for each that becomes a space before its glyphs change */
+    uint8_t glyph[8][8];       /* as they were drawn */
+    uint8_t glyph_taken[8][8]; /* and as they show, or are on their way */
+    uint8_t glyphs;            /* a bit for each that was drawn since the last show */
+    uint8_t glyphs_defined;    /* and that was ever taken */
+    uint8_t glyphs_unsent;     /* and for each still to send */
+    uint8_t glyph_row;         /* 0: its address comes next; else row - 1 */
+    uint8_t control;           /* display, cursor and block, wanted */
+    uint8_t control_sent;      /* and sent; 0xff: not known */
     uint8_t light_wanted, light_sent;
     uint8_t start;       /* steps of the start-up that are done */
     uint8_t anew;        /* 1: the next show begins with the start-up */
@@ -130,9 +132,16 @@ enum dia_status dia_characters_place(struct dia_characters *characters, uint8_t 
 enum dia_status dia_characters_put(struct dia_characters *characters, uint8_t code);
 
 /* A glyph of 5 x 8 dots, code 0..7 (and 8..15, which are the same): a byte a row from the top,
- * bit 4 at the left. The rows are copied. */
+ * bit 4 at the left. The rows are copied. Cells that show it change with the next show; one that
+ * shows something else from then on never shows the new dots before. */
 enum dia_status dia_characters_glyph(struct dia_characters *characters, uint8_t code,
                                      const uint8_t rows[8]);
+
+/* The code, 8..15, of a glyph of such dots: one that is drawn so already, else one of those that
+ * `busy` (a bit each) leaves free. DIA_UNSUPPORTED: there is none. letters.h has texts that hand
+ * out the eight glyphs by themselves. */
+enum dia_status dia_characters_own(struct dia_characters *characters, const uint8_t rows[8],
+                                   uint8_t busy, uint8_t *code);
 
 /* The cursor at a place; style: enum dia_cursor, added. */
 enum dia_cursor { DIA_CURSOR_NONE = 0, DIA_CURSOR_BLOCK = 1, DIA_CURSOR_UNDERLINE = 2 };

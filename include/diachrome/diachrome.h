@@ -50,5 +50,6 @@
 #include "digits.h"        /* driver for digits straight from pins */
 #include "panel.h"         /* driver for panel controllers */
 #include "characters.h"    /* driver for character displays */
+#include "letters.h"       /* texts, glyphs, bars and tall numbers on them */
 
 #endif

@@ -34,7 +34,15 @@ struct dia_reel {
     uint32_t width; /* of pictures of the desk, in pixels; DIA_PICTURE_WIDTH, may be changed */
     void (*progress)(uint32_t done, uint32_t all); /* of frames drawn; NULL: nobody asks */
     uint32_t pixels; /* lamps and cells of all lanes and devices together */
+    uint8_t (
+        *glyphs)[8]; /* dots of glyphs that cells showed: rows from the top, bit 4 at the left */
+    uint32_t glyph_count;
 };
+
+/* What a cell shows, in the upper and the lower byte behind its code and bits: a sign of Unicode,
+ * or from here on a glyph of the reel. */
+#define DIA_REEL_GLYPH  0xe000u
+#define DIA_REEL_GLYPHS 4096u /* different ones, at most; more show as a shade */
 
 enum {
     DIA_CELL_ON = 1,        /* the display is on */

@@ -124,6 +124,7 @@ struct dia_rig_device {
     uint8_t anode, inverted, by_segment;   /* of digits straight from pins */
     uint8_t columns, rows, split, address; /* of a character display */
     uint8_t lines;                         /* its enum dia_characters_bus */
+    const struct dia_rom *rom;             /* of its characters; NULL: it has none */
     uint32_t oscillator_hz;                /* slowest to reckon with; 0: as its sheet */
     uint32_t shifter_mv;                   /* of a level shifter before it; 0: none */
     struct dia_rgb colour;                 /* of its light */
@@ -200,9 +201,8 @@ enum dia_lies dia_rig_lies(const struct dia_rig_device *device);
 /* 1: it is a chain of chips, device->count of them. */
 uint8_t dia_rig_is_chain(const struct dia_rig_device *device);
 
-/* What a cell of a character display shows for a code, in UTF-8: as its usual ROM (A00) has it. May
- * be `text`, which has room for it. */
-const char *dia_rig_cell_text(uint8_t code, char text[8]);
+/* What a cell of a character display shows for a code, in UTF-8, as its ROM has it. Returns text. */
+const char *dia_rig_cell_text(const struct dia_rig_device *device, uint8_t code, char text[8]);
 
 /* 1: it has keys that can be held, see dia_player_hold_keys. */
 uint8_t dia_rig_has_keys(const struct dia_rig_device *device);

@@ -139,6 +139,12 @@ static void take_state(struct dia_characters *c, uint8_t on)
     c->active = 1;
 }
 
+/* 1: it is a glyph that gets other dots with the next frame. */
+static uint8_t is_drawn_anew(const struct dia_characters *c, uint8_t code)
+{
+    return code < 16 && (uint8_t)(c->glyphs >> (code & 7u)) & 1u;
+}
+
 static enum dia_status show(struct dia_driver *driver)
 {
     struct dia_characters *c = characters_of(driver);
@@ -147,10 +153,18 @@ static enum dia_status show(struct dia_driver *driver)
     if (status != DIA_OK)
         return status;
     for (uint8_t cell = 0; cell < characters_places(c); cell++) {
-        if (driver->drawing[cell] != c->taken[cell])
+        uint8_t was = c->taken[cell], is = driver->drawing[cell];
+        if (is != was)
             dia_characters_mark(c, cell);
-        c->taken[cell] = driver->drawing[cell];
+        if (is_drawn_anew(c, was) && is_drawn_anew(c, is) && ((was ^ is) & 7u))
+            c->blank[cell >> 3] = (uint8_t)(c->blank[cell >> 3] | 1u << (cell & 7u));
+        c->taken[cell] = is;
     }
+    for (uint8_t k = 0; k < 8; k++) {
+        if (c->glyphs >> k & 1)
+            memcpy(c->glyph_taken[k], c->glyph[k], 8);
+    }
+    c->glyphs_defined = (uint8_t)(c->glyphs_defined | c->glyphs);
     c->glyphs_unsent = (uint8_t)(c->glyphs_unsent | c->glyphs);
     c->glyphs = 0;
     if (c->anew)

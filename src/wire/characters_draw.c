@@ -43,8 +43,37 @@ enum dia_status dia_characters_glyph(struct dia_characters *c, uint8_t code, con
         return DIA_BAD_VALUE;
     memcpy(c->glyph[code & 7u], rows, 8);
     c->glyphs = (uint8_t)(c->glyphs | 1u << (code & 7u));
-    c->glyphs_defined = (uint8_t)(c->glyphs_defined | c->glyphs);
     return DIA_OK;
+}
+
+/* Which glyphs cells show. */
+static uint8_t glyphs_in(const struct dia_characters *c, const uint8_t *cells)
+{
+    uint8_t shown = 0;
+    for (uint8_t k = 0; k < c->setup.columns * c->setup.rows; k++) {
+        if (cells[k] < 16)
+            shown = (uint8_t)(shown | 1u << (cells[k] & 7u));
+    }
+    return shown;
+}
+
+enum dia_status dia_characters_own(struct dia_characters *c, const uint8_t rows[8], uint8_t busy,
+                                   uint8_t *code)
+{
+    uint8_t drawn = c->glyphs | c->glyphs_defined, show = glyphs_in(c, c->taken), place = 8;
+    for (uint8_t k = 0; k < 8; k++) {
+        if (drawn >> k & 1 && memcmp(c->glyph[k], rows, 8) == 0) {
+            *code = (uint8_t)(8 + k);
+            return DIA_OK;
+        }
+        /* one that no cell shows yet is changed first: that takes no time of the display */
+        if (!(busy >> k & 1) && (place == 8 || (show >> place & 1 && !(show >> k & 1))))
+            place = k;
+    }
+    if (place == 8)
+        return DIA_UNSUPPORTED;
+    *code = (uint8_t)(8 + place);
+    return dia_characters_glyph(c, place, rows);
 }
 
 enum dia_status dia_characters_cursor(struct dia_characters *c, uint8_t column, uint8_t row,

@@ -73,12 +73,32 @@ static uint8_t lowest_bit(uint8_t byte)
     return bit;
 }
 
-/* The first cell still to send; NOT_KNOWN: none. */
+/* 1: it shows a glyph that gets other dots, and waits for another: a space stands there meanwhile.
+ */
+static uint8_t is_blank_first(const struct dia_characters *c, uint8_t cell)
+{
+    return cell < 8u * sizeof c->blank && (uint8_t)(c->blank[cell >> 3] >> (cell & 7u)) & 1u;
+}
+
+/* 1: it is to show a glyph that the display does not have yet. */
+static uint8_t waits_for_glyph(const struct dia_characters *c, uint8_t cell)
+{
+    return c->taken[cell] < 16 && (uint8_t)(c->glyphs_unsent >> (c->taken[cell] & 7u)) & 1u;
+}
+
+/*
+ * The first cell still to send; NOT_KNOWN: none. Cells that wait for a glyph come behind the
+ * others and the glyphs: so a cell that showed a glyph's old dots has something else before they
+ * change, or is meant to show the new ones.
+ */
 static uint8_t unsent_cell(const struct dia_characters *c)
 {
     for (uint8_t k = 0; k < sizeof c->unsent; k++) {
-        if (c->unsent[k])
-            return (uint8_t)(8u * k + lowest_bit(c->unsent[k]));
+        for (uint8_t bits = c->unsent[k]; bits; bits = (uint8_t)(bits & (bits - 1u))) {
+            uint8_t cell = (uint8_t)(8u * k + lowest_bit(bits));
+            if (is_blank_first(c, cell) || !waits_for_glyph(c, cell))
+                return cell;
+        }
     }
     return NOT_KNOWN;
 }
@@ -90,7 +110,7 @@ static uint16_t glyph_entry(struct dia_characters *c)
     c->which = number;
     if (c->glyph_row == 0)
         return (uint16_t)(GLYPHS | number << 3);
-    return (uint16_t)(IS_DATA | (c->glyph[number][c->glyph_row - 1u] & 31u));
+    return (uint16_t)(IS_DATA | (c->glyph_taken[number][c->glyph_row - 1u] & 31u));
 }
 
 static uint16_t place_entry(struct dia_characters *c, uint8_t address)
@@ -112,7 +132,7 @@ uint16_t dia_characters_next(struct dia_characters *c)
         c->what = STATE;
         return (uint16_t)(CONTROL | c->control);
     }
-    if (c->glyphs_unsent)
+    if (c->glyph_row != 0 || (cell == NOT_KNOWN && c->glyphs_unsent))
         return glyph_entry(c);
     if (cell != NOT_KNOWN) {
         uint8_t address = cell_address(c, cell);
@@ -120,7 +140,7 @@ uint16_t dia_characters_next(struct dia_characters *c)
             return place_entry(c, address);
         c->what = CELL;
         c->which = cell;
-        return (uint16_t)(IS_DATA | c->taken[cell]);
+        return (uint16_t)(IS_DATA | (is_blank_first(c, cell) ? (uint8_t)' ' : c->taken[cell]));
     }
     /* a hidden cursor may stand anywhere, but not among the glyphs */
     if (c->at != cursor && (c->at == NOT_KNOWN || (c->control & ~DISPLAY_ON)))
@@ -137,6 +157,7 @@ static void start_is_done(struct dia_characters *c)
     c->glyphs_unsent = c->glyphs_defined;
     c->glyph_row = 0;
     memset(c->unsent, 0, sizeof c->unsent);
+    memset(c->blank, 0, sizeof c->blank);
     for (uint8_t cell = 0; cell < characters_places(c); cell++) {
         if (c->started || c->taken[cell] != ' ')
             dia_characters_mark(c, cell);
@@ -172,7 +193,11 @@ void dia_characters_sent(struct dia_characters *c)
         c->at = c->which;
         break;
     default:
-        c->unsent[c->which >> 3] = (uint8_t)(c->unsent[c->which >> 3] & ~(1u << (c->which & 7u)));
+        if (is_blank_first(c, c->which))
+            c->blank[c->which >> 3] = (uint8_t)(c->blank[c->which >> 3] & ~(1u << (c->which & 7u)));
+        else
+            c->unsent[c->which >> 3] =
+                (uint8_t)(c->unsent[c->which >> 3] & ~(1u << (c->which & 7u)));
         /* to the right; at the end of a line of the memory it is placed anew */
         c->at = c->at == (two_lines ? 39 : 79) || c->at == 0x67 ? NOT_KNOWN : (uint8_t)(c->at + 1u);
     }

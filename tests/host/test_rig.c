@@ -270,8 +270,9 @@ static const struct {
     {"clk: 19", "stb: 40, clk: 19", "'four' has no pin 'stb' wired as it is described here"},
     {"0x27", "0x80", "'address' is an I2C address, 0x03 to 0x77, such as 0x27; found '0x80'"},
     {"rows: 2", "rows: 3", "no 16x3 display; there are 8x1 to 40x2"},
-    {"and another\"", "caf\u00e9\"", "the ROM of 'notes' has no '\u00e9'; besides ASCII"},
-    {"and another\"", "a~\"", "the ROM of 'notes' has no '~'"},
+    {"and another\"", "caf\u00e9\"",
+     "the ROM of 'notes' (A00) has no '\u00e9'; besides ASCII without"},
+    {"and another\"", "a~\"", "the ROM of 'notes' (A00) has no '~'"},
     {"and another\"", "12345678901234567\"", "does not fit; 'notes' has room for 16"},
     {"and another\"", "another\", more", "'notes' shows 2 lines; 'text' has more"},
     {"  wide:", "  notes:", "'notes' is here twice, first on line"},
@@ -453,9 +454,14 @@ static void the_smallest_rig_is_six_lines(void **state)
     char shown[8];
     assert_int_equal(load(notes, strlen(notes)), DIA_OK);
     assert_string_equal(rig.devices[0].text[0], "\xf5\xdf\xf4\xb1");
-    assert_string_equal(dia_rig_cell_text(0xb1, shown), "\uff71");
-    assert_string_equal(dia_rig_cell_text(0xf5, shown), "\u00fc");
-    assert_string_equal(dia_rig_cell_text('A', shown), "A");
+    assert_string_equal(dia_rig_cell_text(&rig.devices[0], 0xb1, shown), "\uff71");
+    assert_string_equal(dia_rig_cell_text(&rig.devices[0], 0xf5, shown), "\u00fc");
+    assert_string_equal(dia_rig_cell_text(&rig.devices[0], 'A', shown), "A");
+    static const char western[] =
+        "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+        "  notes: { chip: HD44780, rom: A02, pins: { scl: 8, sda: 9 }, text: \"\u00e9~\u00c5\" }\n";
+    assert_int_equal(load(western, strlen(western)), DIA_OK);
+    assert_string_equal(rig.devices[0].text[0], "\xe9~\xc5");
 }
 
 /* In the order of lines, each once: what follows from a mistake is none. */

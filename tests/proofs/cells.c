@@ -26,11 +26,19 @@ static void display(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split)
     dia_characters_glyph(&device, (uint8_t)any(0, 255), glyph);
     dia_characters_cursor(&device, (uint8_t)any(0, 255), (uint8_t)any(0, 255),
                           (uint8_t)any(0, 255));
+    struct dia_letters letters = {.rom = any(0, 1) ? &dia_rom_a00 : &dia_rom_a02};
+    uint8_t code;
+    dia_characters_own(&device, glyph, (uint8_t)any(0, 255), &code);
+    dia_characters_draw(&device, &letters, (uint8_t)any(0, 255), (uint8_t)any(0, 255), glyph);
+    dia_characters_bar(&device, &letters, (uint8_t)any(0, 255), (uint8_t)any(0, 255),
+                       (uint8_t)any(0, 255), (dia_share)any(0, 65535));
     driven(&device.driver, NULL, 0);
 }
 
 int main(void)
 {
+    dia_rom_code(&dia_rom_a00, (uint16_t)any(0, 65535));
+    dia_rom_sign(&dia_rom_a02, (uint8_t)any(0, 255));
     for (uint8_t bus = 0; bus <= 2; bus++) {
         display(bus, 16, 1, 1);
         display(bus, 20, 4, 0);

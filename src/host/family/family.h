@@ -89,8 +89,9 @@ struct dia_rig_family {
     /* counts the periods of what is lit in turns; NULL: it is not */
     const volatile uint8_t *(*counter)(const struct play_device *device);
     uint8_t refresh_every; /* frames, after which all is sent again; 0: never */
-    /* a glyph of its own, 0..7, eight rows of five dots; NULL: it has none */
-    void (*glyph)(struct play_device *device, uint8_t number, const uint8_t rows[8]);
+    /* the code of a glyph of its own, as dia_characters_own; NULL: it has none */
+    enum dia_status (*own)(struct play_device *device, const uint8_t rows[8], uint8_t busy,
+                           uint8_t *code);
     uint8_t (*keys)(const struct play_device *device); /* held, as the driver has read; NULL */
 
     /* ---- limits ---- */

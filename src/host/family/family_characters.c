@@ -27,7 +27,7 @@ static const struct field characters_fields[] = {
     {"rows",          HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
     {"address",       HOLDS_TEXT,     0, DIA_NUMBER, 0, 8,   AT(address), "0x27"},
     {"light_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 0, 1000000, AT(lamp_ua), "20 mA"},
-    MORE("split", "yes"), MORE("lines", "4"),
+    MORE("split", "yes"), MORE("lines", "4"), MORE("rom", "A00"),
     {0},
 };
 /* clang-format on */
@@ -86,6 +86,13 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
                                                  dia_family_no_yes, &device->split);
     if (status != DIA_OK)
         return status;
+    static const char *const roms[] = {"A00", "A02", NULL};
+    static const struct dia_rom *const of[] = {&dia_rom_a00, &dia_rom_a02};
+    uint8_t rom = 0;
+    status = dia_rig_read_choice(reader, dia_tree_get(node, "rom"), "'rom'", roms, &rom);
+    if (status != DIA_OK)
+        return status;
+    device->rom = of[rom];
     device->columns = words->columns ? (uint8_t)words->columns : 16; /* as most are */
     device->rows = words->rows ? (uint8_t)words->rows : 2;
     status = read_address(reader, node, words->address, &device->address);
@@ -176,9 +183,10 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
                : status;
 }
 
-static void glyph(struct play_device *device, uint8_t number, const uint8_t rows[8])
+static enum dia_status own(struct play_device *device, const uint8_t rows[8], uint8_t busy,
+                           uint8_t *code)
 {
-    dia_characters_glyph((struct dia_characters *)device->driver, number, rows);
+    return dia_characters_own((struct dia_characters *)device->driver, rows, busy, code);
 }
 
 /* ---- limits ---------------------------------------------------------------------------------- */
@@ -294,7 +302,7 @@ const struct dia_rig_family dia_family_characters = {
     .sizes = sizes,
     .on_bench = on_bench,
     .connect = connect_driver,
-    .glyph = glyph,
+    .own = own,
     .levels = levels,
     .two_way = two_way,
     .numbers = numbers,

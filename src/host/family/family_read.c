@@ -15,13 +15,17 @@ static enum dia_status read_cells(struct rig_reader *reader, const struct tree_n
     uint32_t used = 0;
     for (const char *at = line->text; *at;) {
         const char *letter = at;
-        int code = dia_rig_cell_code(&at);
+        int code = dia_rig_cell_code(device, &at);
         if (code < 0)
             return dia_rig_wrong_value(reader, line,
-                                       "the ROM of '%s' has no '%.*s'; besides ASCII without \\ "
-                                       "and ~ it has \u00e4 \u00f6 \u00fc \u00df \u00f1 \u00b0 "
-                                       "\u00b5 \u03a9 \u2192 \u2190 and half-width katakana",
-                                       device->name, (int)(at - letter), letter);
+                                       "the ROM of '%s' (%s) has no '%.*s'; besides ASCII%s; a "
+                                       "layer of the look text draws it as a glyph",
+                                       device->name, device->rom->name, (int)(at - letter), letter,
+                                       device->rom == &dia_rom_a00
+                                           ? " without \\ and ~ it has \u00e4 \u00f6 \u00fc \u00df "
+                                             "\u00f1 \u00b0 \u00b5 \u03a9 \u2192 \u2190 and "
+                                             "half-width katakana"
+                                           : " it has the letters of Western Europe");
         if (used++ == columns)
             return dia_rig_wrong_value(reader, line, "'%.60s' does not fit; '%s' has room for %u",
                                        line->text, device->name, (unsigned)columns);

@@ -144,7 +144,8 @@ static int draw_ground(struct dia_painter *painter, const struct dia_reel *reel)
         if (!has_cells(thing))
             continue;
         stand_at(cr, thing);
-        dia_picture_cells(cr, &thing->view, dia_reel_device(reel, 0, thing->number), ink, 0, 0, 1);
+        dia_picture_cells(cr, &thing->view, reel, dia_reel_device(reel, 0, thing->number), ink, 0,
+                          0, 1);
         cairo_restore(cr);
     }
     int failed = end(cr);

@@ -57,7 +57,8 @@ static int lane_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel
     return there ? 0 : -1;
 }
 
-static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const struct view *view,
+static void paint_device(cairo_t *cr, const struct dia_reel *reel,
+                         const struct dia_rig_device *device, const struct view *view,
                          const uint8_t (*drive)[4], const struct dia_rgb *seen, double left,
                          double top)
 {
@@ -66,7 +67,7 @@ static void paint_device(cairo_t *cr, const struct dia_rig_device *device, const
     dia_picture_text(cr, left, top - 14, 13, 0.8, title);
     dia_picture_view(cr, view, seen, dia_view_ground(device), left, top);
     if (dia_rig_lies(device) == DIA_LIES_CELLS)
-        dia_picture_cells(cr, view, drive, seen[0], left, top, dia_picture_view_scale(view));
+        dia_picture_cells(cr, view, reel, drive, seen[0], left, top, dia_picture_view_scale(view));
 }
 
 static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *reel, uint32_t number)
@@ -81,7 +82,7 @@ static int device_tile(cairo_t *cr, struct flow *flow, const struct dia_reel *re
     if (there)
         make_room(flow, &view, &left, &top);
     if (there && cr)
-        paint_device(cr, device, &view, drive, seen, left, top);
+        paint_device(cr, reel, device, &view, drive, seen, left, top);
     dia_view_free(&view);
     free(seen);
     return there ? 0 : -1;

@@ -45,8 +45,9 @@ void dia_picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb
                       struct dia_rgb ground, double left, double top);
 
 /* The characters on its cells, from the drives of a reel. */
-void dia_picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
-                       struct dia_rgb ink, double left, double top, double scale);
+void dia_picture_cells(cairo_t *cr, const struct view *view, const struct dia_reel *reel,
+                       const uint8_t (*drive)[4], struct dia_rgb ink, double left, double top,
+                       double scale);
 
 double dia_picture_view_scale(const struct view *view);
 double dia_picture_view_width(const struct view *view);

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <stdio.h>
+#include <string.h>
 
 #include "picture.h"
 
@@ -108,10 +109,45 @@ void dia_picture_view(cairo_t *cr, const struct view *view, const struct dia_rgb
     cairo_restore(cr);
 }
 
-static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double w, double h)
+/* The dots of what a cell shows. 0: nobody has them, so it is written. */
+static int dots_of(const struct dia_reel *reel, uint16_t sign, uint8_t rows[8])
+{
+    if (sign >= DIA_REEL_GLYPH && sign - DIA_REEL_GLYPH < reel->glyph_count) {
+        memcpy(rows, reel->glyphs[sign - DIA_REEL_GLYPH], 8);
+        return 1;
+    }
+    return dia_letters_rows(&dia_face_cell, sign, rows);
+}
+
+/* Five by eight of them, with gaps as a display has them. */
+static void put_dots(cairo_t *cr, const uint8_t rows[8], double x, double y, double w, double h)
+{
+    double across = w / 5, down = h / 8;
+    for (int row = 0; row < 8; row++) {
+        for (int k = 0; k < 5; k++) {
+            if (rows[row] >> (4 - k) & 1)
+                cairo_rectangle(cr, x - w / 2 + k * across, y - h / 2 + row * down, across * 0.92,
+                                down * 0.92);
+        }
+    }
+    cairo_fill(cr);
+}
+
+static void written(cairo_t *cr, uint16_t sign, double x, double y, double h)
 {
     cairo_text_extents_t extents;
     char text[8];
+    const char *shape = dia_utf8_of(sign, text);
+    cairo_text_extents(cr, shape, &extents);
+    cairo_move_to(cr, x - extents.x_advance / 2, y + h * 0.3);
+    cairo_show_text(cr, shape);
+}
+
+static void cell(cairo_t *cr, const struct dia_reel *reel, const uint8_t drive[4], double x,
+                 double y, double w, double h)
+{
+    uint16_t sign = (uint16_t)(drive[2] << 8 | drive[3]);
+    uint8_t rows[8];
     if (drive[1] & (DIA_CELL_SOLID | DIA_CELL_BLOCK)) {
         cairo_rectangle(cr, x - w / 2, y - h / 2, w, h);
         cairo_fill(cr);
@@ -119,18 +155,19 @@ static void cell(cairo_t *cr, const uint8_t drive[4], double x, double y, double
     }
     if (!(drive[1] & DIA_CELL_ON))
         return;
-    const char *shape = dia_utf8_of((uint16_t)(drive[2] << 8 | drive[3]), text);
-    cairo_text_extents(cr, shape, &extents);
-    cairo_move_to(cr, x - extents.x_advance / 2, y + h * 0.3);
-    cairo_show_text(cr, shape);
+    if (dots_of(reel, sign, rows))
+        put_dots(cr, rows, x, y, w, h);
+    else
+        written(cr, sign, x, y, h);
     if (drive[1] & DIA_CELL_UNDERLINE) {
-        cairo_rectangle(cr, x - w / 2, y + h * 0.42, w, h * 0.1);
+        cairo_rectangle(cr, x - w / 2, y + h * 0.375, w, h * 0.115);
         cairo_fill(cr);
     }
 }
 
-void dia_picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*drive)[4],
-                       struct dia_rgb ink, double left, double top, double scale)
+void dia_picture_cells(cairo_t *cr, const struct view *view, const struct dia_reel *reel,
+                       const uint8_t (*drive)[4], struct dia_rgb ink, double left, double top,
+                       double scale)
 {
     cairo_select_font_face(cr, "DejaVu Sans Mono", CAIRO_FONT_SLANT_NORMAL,
                            CAIRO_FONT_WEIGHT_NORMAL);
@@ -142,6 +179,6 @@ void dia_picture_cells(cairo_t *cr, const struct view *view, const uint8_t (*dri
         cairo_rectangle(cr, x - e->w * scale / 2, y - e->h * scale / 2, e->w * scale, e->h * scale);
         cairo_fill(cr);
         cairo_set_source_rgb(cr, ink.r / 255.0, ink.g / 255.0, ink.b / 255.0);
-        cell(cr, drive[i], x, y, e->w * scale, e->h * scale);
+        cell(cr, reel, drive[i], x, y, e->w * scale, e->h * scale);
     }
 }

@@ -47,6 +47,7 @@ void dia_reel_free(struct dia_reel *reel)
     free(reel->drive);
     free(reel->time_us);
     free(reel->gives_ua);
+    free(reel->glyphs);
     memset(reel, 0, sizeof *reel);
 }
 
@@ -56,15 +57,35 @@ uint32_t dia_reel_elements(const struct dia_rig_device *device)
                                                   : device->lamps;
 }
 
-static void keep_cells(const struct dia_player *player, uint32_t number, uint8_t (*to)[4])
+/* The number of a glyph's dots, as a sign. */
+static uint16_t keep_glyph(struct dia_reel *reel, const uint8_t rows[8])
+{
+    uint32_t k = 0;
+    while (k < reel->glyph_count && memcmp(reel->glyphs[k], rows, 8) != 0)
+        k++;
+    if (k == reel->glyph_count) {
+        uint8_t(*larger)[8] =
+            k < DIA_REEL_GLYPHS ? realloc(reel->glyphs, (k + 1) * sizeof *larger) : NULL;
+        if (!larger)
+            return 0x2592; /* a shade */
+        reel->glyphs = larger;
+        memcpy(reel->glyphs[reel->glyph_count++], rows, 8);
+    }
+    return (uint16_t)(DIA_REEL_GLYPH + k);
+}
+
+static void keep_cells(struct dia_reel *reel, const struct dia_player *player, uint32_t number,
+                       uint8_t (*to)[4])
 {
     const struct dia_cells_shown *cells = dia_player_cells(player, number);
     for (uint8_t row = 0; row < cells->rows; row++) {
         for (uint8_t column = 0; column < cells->columns; column++, to++) {
             int cursor = cells->cursor_row == row && cells->cursor_column == column;
             uint8_t on = cells->on && cells->contrast == DIA_CONTRAST_GOOD;
-            uint16_t sign = dia_player_cell(player, number, row, column);
-            (*to)[0] = cells->code[row][column];
+            uint8_t code = cells->code[row][column];
+            uint16_t sign = code < 16 ? keep_glyph(reel, cells->glyph[code & 7])
+                                      : dia_player_cell(player, number, row, column);
+            (*to)[0] = code;
             (*to)[2] = (uint8_t)(sign >> 8);
             (*to)[3] = (uint8_t)sign;
             (*to)[1] = (uint8_t)((on ? DIA_CELL_ON : 0) |
@@ -77,11 +98,11 @@ static void keep_cells(const struct dia_player *player, uint32_t number, uint8_t
     }
 }
 
-static void keep_device(const struct dia_player *player, const struct dia_rig_device *of,
-                        uint32_t number, uint8_t (*to)[4])
+static void keep_device(struct dia_reel *reel, const struct dia_player *player,
+                        const struct dia_rig_device *of, uint32_t number, uint8_t (*to)[4])
 {
     if (dia_rig_lies(of) == DIA_LIES_CELLS) {
-        keep_cells(player, number, to);
+        keep_cells(reel, player, number, to);
         return;
     }
     for (uint32_t i = 0; i < of->lamps; i++) {
@@ -103,7 +124,7 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
         to += count;
     }
     for (uint32_t i = 0; i < reel->rig->device_count; i++) {
-        keep_device(player, &reel->rig->devices[i], i, to);
+        keep_device(reel, player, &reel->rig->devices[i], i, to);
         to += dia_reel_elements(&reel->rig->devices[i]);
     }
     uint64_t gives = 0;

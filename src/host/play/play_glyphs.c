@@ -1,41 +1,60 @@
 /* SPDX-License-Identifier: MIT */
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
 
 #include "family.h"
 #include "play_layers.h"
 #include "player_private.h"
-#include "rig_rom.h"
 
 /*
  * Signs that the ROM of a character display lacks are drawn into its eight glyphs, as the face
- * plain has them. A sign keeps its place as long as it shows; a new one takes a place that was free
- * in the frame before too, if there is one, so that no cell shows it too early.
+ * cell has them, or else the face plain where it is narrow enough.
  */
-#define NO_GLYPH 0xff /* the ROM's full block */
+#define NO_GLYPH 0xff /* the full block of A00; A02 has a letter there, and it is told */
 
-/* Five bits a row, bit 4 at the left. 0: the face has it not, or wider. */
+static const struct dia_face *const faces[] = {&dia_face_cell, &dia_face_plain};
+#define FACES (sizeof faces / sizeof faces[0])
+
 static int rows_of(uint16_t sign, uint8_t rows[8])
 {
-    static const struct dia_screen cell = {5, 8, 1000};
-    uint8_t columns[5];
-    char says[8];
-    if (!dia_face_has(&dia_face_plain, sign) || dia_face_width(&dia_face_plain, sign) > 5)
-        return 0;
-    struct dia_text text = {.says = dia_utf8_of(sign, says), .face = &dia_face_plain};
-    text.form.align = DIA_TEXT_CENTRED;
-    dia_text_columns(&text, &cell, 0, 0, 5, 0, columns);
-    memset(rows, 0, 8);
-    for (uint8_t row = 0; row < 8; row++) {
-        for (uint8_t k = 0; k < 5; k++)
-            rows[row] = (uint8_t)(rows[row] << 1 | (columns[k] >> row & 1));
+    for (size_t k = 0; k < FACES; k++) {
+        if (dia_letters_rows(faces[k], sign, rows))
+            return 1;
     }
-    return 1;
+    return 0;
+}
+
+int dia_play_shapes(struct dia_player *player)
+{
+    uint32_t cells = 0, room = 0;
+    for (uint32_t i = 0; i < player->rig->device_count; i++)
+        cells += player->rig->devices[i].rom != NULL;
+    for (size_t f = 0; f < FACES; f++)
+        for (uint8_t k = 0; k < faces[f]->count; k++)
+            room += faces[f]->glyphs[k].count;
+    if (cells == 0)
+        return 0;
+    player->shapes = calloc(room, sizeof *player->shapes);
+    if (!player->shapes)
+        return -1;
+    for (size_t f = 0; f < FACES; f++) {
+        for (uint8_t k = 0; k < faces[f]->count; k++) {
+            const struct dia_glyphs *of = &faces[f]->glyphs[k];
+            for (uint32_t i = 0; i < of->count; i++) {
+                struct play_shape *shape = &player->shapes[player->shape_count];
+                shape->sign = (uint16_t)(of->first + i);
+                if (shape->sign > ' ' && shape->sign != 0xa0 &&
+                    dia_letters_rows(faces[f], shape->sign, shape->rows))
+                    player->shape_count++;
+            }
+        }
+    }
+    return 0;
 }
 
 void dia_play_glyphs_begin(struct play_device *device)
 {
-    device->glyphs_before = device->glyphs;
     device->glyphs = 0;
 }
 
@@ -44,58 +63,39 @@ uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign
     struct play_device *device = &player->devices[number];
     const struct dia_rig_family *family = player->rig->devices[number].family;
     const char *name = player->rig->devices[number].name;
-    uint8_t rows[8], place = 8;
+    uint8_t rows[8], code;
     char text[160], says[8];
     dia_utf8_of(sign, says);
-    for (uint8_t k = 0; k < 8; k++) {
-        if (device->glyph_of[k] == sign) {
-            device->glyphs |= (uint8_t)(1u << k);
-            return (uint8_t)(8 + k);
-        }
-    }
-    if (!family->glyph || !rows_of(sign, rows)) {
-        snprintf(
-            text, sizeof text,
-            "shows a block for '%s': its ROM lacks it, and the face plain has no such sign of 5 "
-            "dots",
-            says);
+    if (!family->own || !rows_of(sign, rows)) {
+        snprintf(text, sizeof text,
+                 "shows a block for '%s': its ROM lacks it, and the faces cell and plain have no "
+                 "such sign of 5 dots",
+                 says);
         dia_player_complain(player, name, "no-glyph", DIA_ERROR, text);
         return NO_GLYPH;
     }
-    for (uint8_t taken = device->glyphs | device->glyphs_before, k = 0; k < 8 && place == 8; k++)
-        place = taken >> k & 1 ? 8 : k;
-    for (uint8_t k = 0; k < 8 && place == 8; k++)
-        place = device->glyphs >> k & 1 ? 8 : k;
-    if (place == 8) {
+    if (family->own(device, rows, device->glyphs, &code) != DIA_OK) {
         snprintf(text, sizeof text,
                  "shows a block for '%s': it holds at most 8 signs at once that its ROM lacks",
                  says);
         dia_player_complain(player, name, "glyphs-full", DIA_ERROR, text);
         return NO_GLYPH;
     }
-    device->glyph_of[place] = sign;
-    device->glyphs |= (uint8_t)(1u << place);
-    family->glyph(device, place, rows);
-    return (uint8_t)(8 + place);
+    device->glyphs |= (uint8_t)(1u << (code & 7));
+    return code;
 }
 
 uint16_t dia_player_cell(const struct dia_player *player, uint32_t device, uint8_t row,
                          uint8_t column)
 {
     const struct dia_cells_shown *cells = dia_player_cells(player, device);
-    uint8_t code = cells->code[row][column], rows[8];
-    char room[8];
-    const char *at = dia_rig_cell_text(code, room);
+    uint8_t code = cells->code[row][column];
+    uint16_t sign = dia_rom_sign(player->rig->devices[device].rom, code);
     if (code > 15)
-        return dia_utf8_next(&at);
-    for (uint8_t k = 0; k < dia_face_plain.count; k++) { /* what do these dots look like? */
-        const struct dia_glyphs *of = &dia_face_plain.glyphs[k];
-        for (uint32_t i = 0; i < of->count; i++) {
-            uint16_t sign = (uint16_t)(of->first + i);
-            if (sign > ' ' && sign != 0xa0 && rows_of(sign, rows) &&
-                memcmp(rows, cells->glyph[code & 7], 8) == 0)
-                return sign;
-        }
+        return sign ? sign : 0x2592;                     /* a shade */
+    for (uint32_t k = 0; k < player->shape_count; k++) { /* what do these dots look like? */
+        if (memcmp(player->shapes[k].rows, cells->glyph[code & 7], 8) == 0)
+            return player->shapes[k].sign;
     }
-    return 0x2592; /* a shade */
+    return 0x2592;
 }

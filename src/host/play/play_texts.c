@@ -75,7 +75,7 @@ static uint8_t cell_of(const struct layers_content *c, uint32_t device, uint16_t
 {
     char text[8];
     const char *at = dia_utf8_of(sign, text);
-    int cell = dia_rig_cell_code(&at);
+    int cell = dia_rig_cell_code(&c->rig->devices[device], &at);
     return cell < 0 ? dia_play_glyph(c->player, device, sign) : (uint8_t)cell;
 }
 

@@ -24,7 +24,8 @@ static int build(struct dia_player *player)
             dia_bench_supply(player->bench, supply->name, supply->current_ua, supply->reserve_ua);
         player->set_supplies[i].given_ua = supply->current_ua - supply->reserve_ua;
     }
-    if (dia_play_lanes_connect(player) != 0 || dia_play_devices_connect(player) != 0)
+    if (dia_play_shapes(player) != 0 || dia_play_lanes_connect(player) != 0 ||
+        dia_play_devices_connect(player) != 0)
         return -1;
     dia_play_buttons_connect(player);
     return dia_set_init(&player->set, player->set_supplies, (uint8_t)rig->supply_count,
@@ -84,6 +85,7 @@ void dia_player_free(struct dia_player *player)
         return;
     dia_play_lanes_free(player);
     dia_play_devices_free(player);
+    free(player->shapes);
     dia_bench_free(player->bench);
     free(player->own);
     free(player);

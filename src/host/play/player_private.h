@@ -40,9 +40,8 @@ struct play_device {
     struct play_time time;
     uint32_t frames; /* so far */
     uint8_t is_cells;
-    uint8_t refused;               /* a frame of it ever was */
-    uint16_t glyph_of[8];          /* signs that are in the glyphs of a character display */
-    uint8_t glyphs, glyphs_before; /* a bit for each that shows, and showed in the frame before */
+    uint8_t refused; /* a frame of it ever was */
+    uint8_t glyphs;  /* of a character display: a bit for each that this frame shows */
 };
 
 struct dia_player {
@@ -59,6 +58,8 @@ struct dia_player {
     struct play_lane lanes[DIA_RIG_LANES];
     struct play_group groups[DIA_RIG_GROUPS];
     struct play_device devices[DIA_RIG_DEVICES];
+    struct play_shape *shapes; /* of all signs that a glyph may be, where a rig has cells */
+    uint32_t shape_count;
 };
 
 /* Connects all lanes and groups, and their chains on the bench: 0, or -1. */
@@ -69,6 +70,15 @@ void dia_play_lanes_draw(struct dia_player *player, const struct dia_content *co
 
 /* The worst that the last frame of a lane came to. */
 enum dia_status dia_play_lanes_status(const struct dia_player *player);
+
+/* The dots of a sign, as the faces have them. */
+struct play_shape {
+    uint16_t sign;
+    uint8_t rows[8];
+};
+
+/* All of them, if the rig has cells: 0, or -1. */
+int dia_play_shapes(struct dia_player *player);
 
 /* The same of the devices. */
 int dia_play_devices_connect(struct dia_player *player);

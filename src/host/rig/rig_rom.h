@@ -6,6 +6,6 @@
 
 /* The code of the first character of a UTF-8 text in the ROM of a character display, and on to the
  * next one. -1: it has none. */
-int dia_rig_cell_code(const char **text);
+int dia_rig_cell_code(const struct dia_rig_device *device, const char **text);
 
 #endif
