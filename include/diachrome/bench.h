@@ -74,6 +74,9 @@ enum { DIA_MATRIX_DIN, DIA_MATRIX_CLK, DIA_MATRIX_CS, DIA_MATRIX_PINS };
 int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *setup);
 
 /* 74HC595, 74HCT595. Lamp chip * 8 + output, chip 0 next to the controller, output 0 its QA. */
+enum {
+    DIA_SHIFT_SINKS = 1 /* option: lamps hang on the supply, and are lit while outputs are low */
+};
 enum { DIA_SHIFT_SER, DIA_SHIFT_SRCLK, DIA_SHIFT_RCLK, DIA_SHIFT_OE, DIA_SHIFT_PINS };
 int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup);
 

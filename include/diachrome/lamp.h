@@ -39,8 +39,9 @@ void dia_lamps_develop(const uint8_t *levels, uint16_t n, dia_share master, uint
 uint8_t dia_segments_of(char character);
 
 /*
- * A text on digits, from the left: the segments of each into digits[0..count-1]; a point goes to
- * the digit before it. Digits behind the text stay dark. Returns how many characters did not fit.
+ * A text on digits, from the left: the segments of each into digits[0..count-1]; a point or
+ * colon goes to the digit before it, as its point. Digits behind the text stay dark. Returns how
+ * many characters did not fit.
  */
 uint16_t dia_segments_text(const char *text, uint8_t *digits, uint16_t count);
 

@@ -24,8 +24,9 @@ DIA_BEGIN
 #define DIA_RIG_LANES    64
 #define DIA_RIG_GROUPS   8
 #define DIA_RIG_DEVICES  16
-#define DIA_RIG_LAMPS    2048 /* of one device */
-#define DIA_RIG_PINS     16   /* of one device */
+#define DIA_RIG_LAMPS    2048    /* of one device */
+#define DIA_RIG_PINS     16      /* of one device */
+#define DIA_RIG_NOWHERE  0xffffu /* a segment that is not wired */
 #define DIA_RIG_BUTTONS  8
 #define DIA_RIG_FAULTS   16   /* written in a file */
 #define DIA_RIG_PANELS   64   /* panels of one lane */
@@ -121,7 +122,8 @@ struct dia_rig_device {
     uint32_t lamp_ua; /* of a lamp while it is lit */
     struct dia_matrix_wiring wiring;
     uint8_t depth, slices;                 /* of a shift-register chain */
-    uint8_t anode, inverted, by_segment;   /* of digits straight from pins */
+    uint8_t anode;                         /* lamps or digits have a common anode */
+    uint8_t inverted, by_segment;          /* of digits straight from pins */
     uint8_t columns, rows, split, address; /* of a character display */
     uint8_t lines;                         /* its enum dia_characters_bus */
     const struct dia_rom *rom;             /* of its characters; NULL: it has none */
@@ -129,7 +131,8 @@ struct dia_rig_device {
     uint32_t shifter_mv;                   /* of a level shifter before it; 0: none */
     struct dia_rgb colour;                 /* of its light */
     char text[4][41]; /* what it shows, by rows; of a character display in the codes of its ROM */
-    uint16_t output_of[DIA_RIG_LAMPS]; /* of each lamp: where the bench shows it */
+    uint16_t output_of[DIA_RIG_LAMPS]; /* of each lamp: where the bench shows it, or
+                                          DIA_RIG_NOWHERE */
     uint16_t place_of[DIA_RIG_LAMPS];  /* of each lamp: along the surface */
     int32_t pitch_um;                  /* from one place to the next */
     struct dia_rig_at at;
@@ -201,7 +204,8 @@ enum dia_lies dia_rig_lies(const struct dia_rig_device *device);
 /* 1: it is a chain of chips, device->count of them. */
 uint8_t dia_rig_is_chain(const struct dia_rig_device *device);
 
-/* What a cell of a character display shows for a code, in UTF-8, as its ROM has it. Returns text. */
+/* What a cell of a character display shows for a code, in UTF-8, as its ROM has it. Returns text.
+ */
 const char *dia_rig_cell_text(const struct dia_rig_device *device, uint8_t code, char text[8]);
 
 /* 1: it has keys that can be held, see dia_player_hold_keys. */

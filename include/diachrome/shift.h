@@ -69,6 +69,8 @@ struct dia_shift_setup {
     uint8_t enable_pin;          /* low to show, or DIA_NO_PIN: it is wired to ground */
     uint8_t bus;                 /* SPI bus, or DIA_SHIFT_BY_PINS */
     uint8_t shared;              /* 1: other drivers use the bus too */
+    uint8_t sinks;               /* 1: lamps hang between the supply and the outputs (digits with a
+                                    common anode), and are lit while these are low */
     uint8_t depth;               /* bits of a level, 1..8 */
     uint8_t slices;              /* enum dia_slices */
     uint32_t clock_hz;           /* of the SPI bus */

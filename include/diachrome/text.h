@@ -80,7 +80,8 @@ void dia_text_columns(const struct dia_text *text, const struct dia_screen *scre
 void dia_text_cells(const struct dia_text *text, const struct dia_screen *screen, uint32_t ms,
                     uint16_t row, uint16_t *out);
 
-/* The same of digits: a point takes no place, and is DIA_CELL_POINT beside the sign before it. */
+/* The same of digits: a point or colon takes no place, and is DIA_CELL_POINT beside the sign before
+ * it. */
 #define DIA_CELL_POINT 0x8000u
 void dia_text_digits(const struct dia_text *text, const struct dia_screen *screen, uint32_t ms,
                      uint16_t row, uint16_t *out);

@@ -21,6 +21,7 @@ struct shift {
     uint64_t rise, latched;
     uint8_t *held; /* behind the latch */
     uint32_t lamp_ua;
+    uint8_t sinks;
     struct lit lit;
     struct dia_shift_fault fault;
 };
@@ -47,9 +48,12 @@ static void light(struct shift *shift, uint64_t t)
 {
     uint8_t enabled = !shift->device.level[DIA_SHIFT_OE];
     for (uint32_t i = 0; i < shift->outputs; i++) {
-        uint8_t on = shift->held[i] && enabled;
-        if ((int)i == shift->fault.stuck_output)
-            on = shift->fault.stuck_level;
+        uint8_t high = shift->held[i] != 0, driven = enabled;
+        if ((int)i == shift->fault.stuck_output) {
+            high = shift->fault.stuck_level;
+            driven = 1;
+        }
+        uint8_t on = driven && high != shift->sinks;
         dia_lit_set(&shift->lit, i, on ? LIT_FULL : 0, t);
     }
 }
@@ -136,6 +140,7 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     shift->device.bus_roles = 1u << DIA_SHIFT_SER | 1u << DIA_SHIFT_SRCLK;
     shift->outputs = setup->count * 8;
     shift->lamp_ua = setup->lamp_ua;
+    shift->sinks = (setup->options & DIA_SHIFT_SINKS) != 0;
     shift->fault = (struct dia_shift_fault){-1, 0, -1};
     shift->stage = calloc(shift->outputs, 1);
     shift->held = calloc(shift->outputs, 1);

@@ -56,6 +56,7 @@ uint8_t dia_segments_of(char character)
     case '"':
         return B | F;
     case '.':
+    case ':':
         return 128;
     default:
         return 0;
@@ -68,7 +69,7 @@ uint16_t dia_segments_text(const char *text, uint8_t *out, uint16_t count)
     memset(out, 0, count);
     for (; *text; text++) {
         uint8_t segments = dia_segments_of(*text);
-        if (*text == '.' && at > 0 && left == 0 && !(out[at - 1] & 128))
+        if (segments == 128 && at > 0 && left == 0 && !(out[at - 1] & 128))
             out[at - 1] |= 128;
         else if (at < count)
             out[at++] = segments;

@@ -44,6 +44,12 @@ static uint32_t plane_bytes(const struct dia_shift *shift)
     return (uint32_t)shift->setup.chips * shift->setup.depth;
 }
 
+/* The outputs of a chip with no lamp lit. */
+static uint8_t all_dark(const struct dia_shift_setup *setup)
+{
+    return setup->sinks ? 255 : 0;
+}
+
 /* The port refused: poll tells it. */
 static void failed(struct dia_shift *shift)
 {
@@ -88,7 +94,7 @@ static enum dia_status show(struct dia_driver *driver)
         dia_lamps_develop(level, 8, driver->master, depth, steps);
         mirror(steps, bits, 1);
         for (uint8_t k = 0; k < depth; k++)
-            byte[(uint32_t)k * chips] = bits[7 - k];
+            byte[(uint32_t)k * chips] = bits[7 - k] ^ all_dark(&shift->setup);
     }
     DIA_FENCE(); /* the planes are there before the tick is told */
     shift->waits = 2;
@@ -284,7 +290,7 @@ static void refresh(struct dia_driver *driver)
     (void)driver; /* every period sends all */
 }
 
-/* By the enable pin at once; then the outputs get zeros, for chips that have none. */
+/* By the enable pin at once; then by the outputs, for chips that have none. */
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_shift *shift = shift_of(driver);
@@ -302,8 +308,8 @@ static enum dia_status dark(struct dia_driver *driver)
         return DIA_BUSY;
     if (by_spi)
         until_sent(shift);
-    memset(shift->planes[0], 0, (size_t)plane_bytes(shift));
-    memset(shift->planes[1], 0, (size_t)plane_bytes(shift));
+    memset(shift->planes[0], all_dark(setup), (size_t)plane_bytes(shift));
+    memset(shift->planes[1], all_dark(setup), (size_t)plane_bytes(shift));
     if (send(shift, shift->planes[0]) && (!by_spi || until_sent(shift) == DIA_OK))
         latch(shift, 0);
     else
@@ -385,7 +391,7 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
     if (status != DIA_OK)
         return status;
     memset(level, 0, (size_t)DIA_SHIFT_LEVELS((uint32_t)setup->chips));
-    memset(memory, 0, (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
+    memset(memory, all_dark(setup), (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
     memset(shift, 0, sizeof *shift);
     shift->driver = DIA_DRIVER(&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips));
     shift->setup = *setup;

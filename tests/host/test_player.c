@@ -3,6 +3,7 @@
 
 #include <diachrome/check.h>
 #include <diachrome/player.h>
+#include <diachrome/rig_layer.h>
 
 /* Lanes of many kinds on one supply that is far too small for them. */
 static const char many[] =
@@ -246,6 +247,73 @@ static void check_measures_each_look_by_itself(void **state)
     dia_check_free(&check);
 }
 
+/* The lamps of a device that are lit, digit by digit: segment a in bit 0, the point in bit 7. */
+static void lit_segments(const struct dia_player *player, uint32_t digits, uint8_t *segments)
+{
+    memset(segments, 0, digits);
+    for (uint32_t k = 0; k < digits * 8; k++) {
+        if (dia_player_lamp(player, 0, k) != 0)
+            segments[k / 8] |= (uint8_t)(1u << k % 8);
+    }
+}
+
+/*
+ * Six digits on seven registers, each segment on any output, some on none: by pins and by SPI, with
+ * either common, what the model's outputs light is what the text says, and nothing is lit before or
+ * in the end.
+ */
+static void digits_hang_on_registers_in_any_way(void **state)
+{
+    (void)state;
+    static struct dia_rig rig;
+    static const char *const texts[] = {"8.8.8.8.8.8.", "18:47:32", "3.141", "-7", "FA", "COOL"};
+    uint32_t seed = 11;
+    for (int way = 0; way < 8; way++) {
+        char text[1600], *at = text;
+        uint16_t outputs[56];
+        uint8_t wired[6] = {0};
+        for (uint16_t k = 0; k < 56; k++) {
+            uint32_t j = random_below(&seed, k + 1u);
+            outputs[k] = outputs[j];
+            outputs[j] = k;
+        }
+        at += sprintf(at,
+                      "controller: { clock: 16 MHz, ram: 2 KB, flash: 32 KB, logic_high: 5 V }\n"
+                      "supplies: { usb: { current: 1 A } }\ndevices:\n  clock: { chip: 74HC595, "
+                      "chips: 7, digits: 6, common: %s, pins: { ser: 3, srclk: 4, rclk: 5%s }%s, "
+                      "wiring: [",
+                      way & 1 ? "anode" : "cathode", way & 4 ? ", oe: 6" : "",
+                      way & 2 ? ", clock: 1 MHz" : "");
+        for (uint32_t k = 0; k < 48; k++) {
+            int none = k % 8 == 7 && random_below(&seed, 3) == 0;
+            if (!none)
+                wired[k / 8] |= (uint8_t)(1u << k % 8);
+            at += none ? sprintf(at, "%snone", k ? ", " : "")
+                       : sprintf(at, "%s%d%c", k ? ", " : "", outputs[k] / 8 + 1,
+                                 'A' + outputs[k] % 8);
+        }
+        sprintf(at, "] }\n");
+        struct dia_player *player = player_of(&rig, text);
+        struct dia_rig_layer layer;
+        struct dia_diagnostic wrong;
+        for (size_t k = 0; k < sizeof texts / sizeof texts[0]; k++) {
+            uint8_t lit[6], wanted[6];
+            char line[60];
+            snprintf(line, sizeof line, "text says=%s", texts[k]);
+            assert_int_equal(dia_rig_layer_read(&layer, &rig, line, &wrong), DIA_OK);
+            assert_int_equal(dia_player_show_layers(player, &layer, 1, 0, 0, NULL), DIA_OK);
+            assert_int_equal(dia_segments_text(texts[k], wanted, 6), 0);
+            lit_segments(player, 6, lit);
+            for (uint32_t d = 0; d < 6; d++)
+                assert_int_equal(lit[d], wanted[d] & wired[d]);
+        }
+        assert_int_equal(dia_player_findings(player)->count, 0);
+        assert_int_equal(dia_player_dark(player), DIA_OK);
+        assert_true(dia_player_is_dark(player));
+        dia_player_free(player);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -255,6 +323,7 @@ int main(void)
         cmocka_unit_test(lanes_share_a_supply_in_every_moment),
         cmocka_unit_test(lanes_are_sent_at_once),
         cmocka_unit_test(check_measures_each_look_by_itself),
+        cmocka_unit_test(digits_hang_on_registers_in_any_way),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -259,7 +259,7 @@ static const struct {
     {"first: right", "first: up", "'first' is one of: left, right; found 'up'"},
     {"    mirrored: yes\n", "    text: no\n", "'text' is for digits; with 'shows: dots' looks"},
     {"2H, 2G", "2H, 2H", "output 2H drives lamp 0 already"},
-    {"2H, 2G", "2H, 3A", "'wiring' takes a chip 1 to 2 and its output A to H, such as 1A; found"},
+    {"2H, 2G", "2H, 3A", "'wiring' takes a chip 1 to 2 and its output A to H, such as 1A, or none; found"},
     {"2H, 2G", "2H", "'wiring' has 9 outputs for 10 lamps"},
     {"lamps: 10", "lamps: 17", "17 lamps do not fit the 16 outputs of 2 chips"},
     {"depth: 3", "depth: 9", "'depth' must be 1 to 8; found '9'"},

@@ -39,7 +39,8 @@ uint16_t dia_line_advance(const struct measure *measure, uint16_t code, uint16_t
         }
         return measure->size == 1 ? glyph->width : (uint16_t)(glyph->width * measure->size);
     }
-    uint8_t joins = measure->merged && code == '.' && *before != 0 && *before != '.';
+    uint8_t is_point = code == '.' || code == ':';
+    uint8_t joins = measure->merged && is_point && *before != 0 && *before != '.' && *before != ':';
     *before = code;
     return (uint16_t)!joins;
 }

@@ -148,11 +148,14 @@ static void put_number(struct writing *to, const struct dia_field *field,
     char text[DIA_NUMBER_BYTES];
     uint8_t decimals = (uint8_t)(value->decimals - value->hidden), n;
     uint8_t width = field->left ? 0 : field->width, fill = field->zeros;
+    uint8_t colons = 0; /* that take no place */
     int32_t number;
     if (field->has_decimals)
         decimals = field->decimals;
     if (field->clock) {
-        struct dia_clock_form form = {width, (uint8_t)(field->clock - 1u), fill, ':'};
+        uint8_t parts = (uint8_t)(field->clock - 1u);
+        colons = !merged || parts == DIA_CLOCK_S ? 0 : parts == DIA_CLOCK_HMS ? 2 : 1;
+        struct dia_clock_form form = {(uint8_t)(width ? width + colons : 0), parts, fill, ':'};
         n = with_decimals(value, 0, &number) && number >= 0
                 ? dia_clock_text((uint32_t)number, &form, text)
                 : dashes(text);
@@ -169,6 +172,8 @@ static void put_number(struct writing *to, const struct dia_field *field,
     }
     uint8_t takes_no_place = merged && decimals && !field->base && !field->clock;
     uint8_t signs = (uint8_t)(n - (takes_no_place && n > 1 && memchr(text, '.', n)));
+    if (signs > colons)
+        signs = (uint8_t)(signs - colons);
     if (field->width && signs > field->width)
         text[0] = 0; /* at the left, and too long */
     if (field->width && (text[0] == 0 || (n == 1 && text[0] == '-'))) {

@@ -22,11 +22,23 @@ static void light_lamps(struct run *run, uint32_t from, uint32_t to)
     dia_run_show(run);
 }
 
+/* 1: it hangs on an output; else it is dark whatever is sent. */
+static int is_wired(struct run *run, uint32_t lamp)
+{
+    return dia_device_believed(run)->output_of[lamp] != DIA_RIG_NOWHERE;
+}
+
+/* 1: it is not as it should be. */
+static int is_wrong(struct run *run, uint32_t lamp, int should_be_lit)
+{
+    return is_wired(run, lamp) && dia_device_lamp_is_lit(run, lamp) != should_be_lit;
+}
+
 /* Lamps of a part of the row that are not as they should be. */
 static int part_is_wrong(struct run *run, uint32_t from, uint32_t to)
 {
     for (uint32_t i = from; i < to; i++) {
-        if (dia_device_lamp_is_lit(run, i) != (some[i] != 0))
+        if (is_wrong(run, i, some[i] != 0))
             return 1;
     }
     return 0;
@@ -60,18 +72,19 @@ static void output_name(const struct dia_rig_device *device, uint32_t lamp, char
     snprintf(name, 8, "%u%c", (unsigned)(output / 8 % 256 + 1), (char)('A' + output % 8));
 }
 
-static int is_stuck(struct run *run, int high)
+/* One lamp stays lit, or dark. With a common anode it is lit while its output is low. */
+static int is_stuck(struct run *run, int lit)
 {
     char name[8];
-    int lamp = find_lamp(run, !high);
+    int lamp = find_lamp(run, !lit), high = lit != dia_device_believed(run)->anode;
     if (lamp < 0)
         return -1;
     output_name(dia_device_believed(run), (uint32_t)lamp, name);
     struct dia_cause *cause =
         dia_run_cause(run, "output Q%c of chip %.*s is stuck %s (lamp %d)", name[strlen(name) - 1],
                       (int)strlen(name) - 1, name, high ? "high" : "low", lamp + 1);
-    dia_cause_evidence(cause, "that lamp is %s while all others are %s", high ? "lit" : "dark",
-                       high ? "dark" : "lit");
+    dia_cause_evidence(cause, "that lamp is %s while all others are %s", lit ? "lit" : "dark",
+                       lit ? "dark" : "lit");
     dia_cause_wiring(cause, "replace chip %.*s, or look for a short at its output",
                      (int)strlen(name) - 1, name);
     return 0;
@@ -88,7 +101,7 @@ static int is_deaf(struct run *run)
         int wrong_here = 0;
         for (uint32_t i = 0; i < device->lamps; i++) {
             if (device->output_of[i] / 8u >= from && device->output_of[i] / 8u < middle)
-                wrong_here |= !dia_device_lamp_is_lit(run, i);
+                wrong_here |= is_wrong(run, i, 1);
         }
         int here =
             dia_run_ask(run, yes_no, !wrong_here,
@@ -113,13 +126,12 @@ static int is_deaf(struct run *run)
 
 static uint32_t how_many(struct run *run, int should_be_lit)
 {
-    uint32_t wrong = 0;
-    for (uint32_t i = 0; i < dia_device_believed(run)->lamps; i++)
-        wrong += dia_device_lamp_is_lit(run, i) != should_be_lit;
-    return wrong == 0                                 ? NONE
-           : wrong == 1                               ? ONE
-           : wrong == dia_device_believed(run)->lamps ? ALL
-                                                      : MANY;
+    uint32_t wrong = 0, wired = 0;
+    for (uint32_t i = 0; i < dia_device_believed(run)->lamps; i++) {
+        wrong += (uint32_t)is_wrong(run, i, should_be_lit);
+        wired += (uint32_t)is_wired(run, i);
+    }
+    return wrong == 0 ? NONE : wrong == 1 ? ONE : wrong == wired ? ALL : MANY;
 }
 
 /* The lamps that should be those of one chip: where do they come up? */
@@ -130,7 +142,8 @@ static int chip_order(struct run *run)
     const char *answers[9] = {NULL};
     struct dia_rig_device *device = dia_device_believed(run);
     uint16_t was[DIA_RIG_LAMPS];
-    if (device->count < 2 || device->count > 8 || device->lamps != device->count * 8)
+    if (device->digits || device->count < 2 || device->count > 8 ||
+        device->lamps != device->count * 8)
         return 0; /* groups of eight lamps would not be its chips */
     memcpy(was, device->output_of, sizeof was);
     memcpy(answers, numbers, device->count * sizeof answers[0]);

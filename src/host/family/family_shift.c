@@ -11,7 +11,7 @@
 #include "player_private.h"
 #include "rig_wire.h"
 
-/* 74HC595, 74HCT595: lamps in a line. */
+/* 74HC595, 74HCT595: lamps in a line, or digits of seven segments and perhaps single lamps. */
 
 static const struct family_part parts[] = {
     {"74HC595", &dia_74hc595}, {"74HCT595", &dia_74hct595}, {NULL, NULL}};
@@ -20,13 +20,14 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field shift_fields[] = {
-    COMMON, SHIFTER, PITCH, CURRENT("lamp_current", 35000),
+    COMMON, SHIFTER, PITCH, TEXT, CURRENT("lamp_current", 35000),
+    {"digits",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(digits),      "6"},
     {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},
     {"clock",   HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 24000000, AT(clock_hz), "1 MHz"},
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "4"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},
-    MORE("slices", "weighted"), MORE("wiring", "[1A, 1B, 1C]"),
+    MORE("slices", "weighted"), MORE("wiring", "[1A, 1B, 1C]"), MORE("common", "anode"),
     {0},
 };
 /* clang-format on */
@@ -56,26 +57,29 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
     if (status != DIA_OK)
         return status;
     for (const struct tree_node *entry = list->child; entry; entry = entry->next, n++) {
-        int output = -1;
-        if (entry->kind == TREE_SCALAR)
+        int output = -1, none = entry->kind == TREE_SCALAR && strcmp(entry->text, "none") == 0;
+        if (entry->kind == TREE_SCALAR && !none)
             output = dia_rig_output(entry->text, device->count);
-        if (output < 0)
+        if (output < 0 && !none)
             return dia_rig_wrong_value(
                 reader, entry,
-                "'wiring' takes a chip 1 to %u and its output A to H, such as "
-                "1A; found '%.20s'",
+                "'wiring' takes a chip 1 to %u and its output A to H, such as 1A, or none; found "
+                "'%.20s'",
                 (unsigned)device->count, entry->kind == TREE_SCALAR ? entry->text : "a list");
-        for (uint32_t k = 0; k < n && k < device->lamps; k++) {
+        for (uint32_t k = 0; k < n && k < device->lamps && !none; k++) {
             if (device->output_of[k] == output)
                 return dia_rig_wrong_value(reader, entry, "output %s drives lamp %u already",
                                            entry->text, (unsigned)k);
         }
         if (n < device->lamps)
-            device->output_of[n] = (uint16_t)output;
+            device->output_of[n] = none ? DIA_RIG_NOWHERE : (uint16_t)output;
     }
     if (n != device->lamps)
-        return dia_rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps",
-                                   (unsigned)n, (unsigned)device->lamps);
+        return dia_rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps%s",
+                                   (unsigned)n, (unsigned)device->lamps,
+                                   device->digits ? ": a b c d e f g and the point of each digit, "
+                                                    "from the left"
+                                                  : "");
     return DIA_OK;
 }
 
@@ -91,12 +95,26 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->depth = (uint8_t)(words->depth ? words->depth : 1);
     device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 120000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
-    device->lamps = words->lamps ? words->lamps : device->count * 8;
+    device->digits = words->digits;
+    device->lamps = words->lamps    ? words->lamps
+                    : words->digits ? words->digits * 8
+                                    : device->count * 8;
+    if (words->digits && words->lamps) /* single lamps, such as colons, come behind the digits */
+        device->lamps = words->digits * 8 + words->lamps;
+    static const char *const commons[] = {"cathode", "anode", NULL};
+    status = dia_rig_read_choice(reader, dia_tree_get(node, "common"), "'common'", commons,
+                                 &device->anode);
+    if (status != DIA_OK)
+        return status;
+    if (!device->digits && dia_tree_get(node, "text"))
+        return dia_rig_wrong_key(reader, dia_tree_get(node, "text"),
+                                 "'text' is for digits; say how many with 'digits'");
     if (device->lamps > device->count * 8)
-        return dia_rig_wrong_value(reader, dia_tree_get(node, "lamps"),
-                                   "%u lamps do not fit the %u outputs of %u chip%s",
-                                   (unsigned)device->lamps, (unsigned)device->count * 8,
-                                   (unsigned)device->count, device->count == 1 ? "" : "s");
+        return dia_rig_wrong_value(
+            reader, dia_tree_get(node, device->digits ? "digits" : "lamps"),
+            "%u %s do not fit the %u outputs of %u chip%s", (unsigned)device->lamps,
+            device->digits ? "segments and lamps" : "lamps", (unsigned)device->count * 8,
+            (unsigned)device->count, device->count == 1 ? "" : "s");
     uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
     uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
     if (unit_us <= bits_us)
@@ -110,7 +128,13 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
                                  device->name);
     status = read_wiring(reader, node, device);
     for (uint32_t i = 0; i < device->lamps; i++)
-        device->place_of[i] = (uint16_t)i;
+        device->place_of[i] = (uint16_t)(i < device->digits * 8 ? i / 8 : i - device->digits * 8);
+    if (status == DIA_OK && device->digits) {
+        uint32_t singles = device->lamps - device->digits * 8;
+        status = dia_family_place(reader, node, words, device,
+                                  singles > device->digits ? singles : device->digits, 12000);
+        return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;
+    }
     return status == DIA_OK ? dia_family_place(reader, node, words, device, device->lamps, 50000)
                             : status;
 }
@@ -125,6 +149,7 @@ static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *me
 
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
 {
+    setup->options = player->desk->rig.devices[number].anode ? DIA_SHIFT_SINKS : 0;
     int device = dia_bench_shift(player->bench, setup);
     dia_bench_shift_fault(player->bench, device, &player->desk->devices[number].shift);
     return device;
@@ -144,6 +169,7 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
         .shared = from->shares,
         .depth = from->depth,
         .slices = from->slices,
+        .sinks = from->anode,
         .clock_hz = from->clock_hz,
         .chips = (uint16_t)from->count,
         .unit_us = dia_slices_unit_us(from->refresh_mhz, from->depth),
@@ -183,7 +209,8 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     uint32_t ticks = dia_slices_count(device->slices, device->depth);
     uint32_t on_chip[256] = {0}, most = 0;
     for (uint32_t i = 0; i < device->lamps; i++) {
-        uint32_t n = ++on_chip[device->output_of[i] / 8];
+        uint32_t output = device->output_of[i];
+        uint32_t n = output == DIA_RIG_NOWHERE ? 0 : ++on_chip[output / 8];
         most = n > most ? n : most;
     }
     c->bits = 8u * device->count * device->depth;
@@ -264,6 +291,8 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
         return dia_host_wrong(wrong, "fault '%s: swapped' takes two chips, such as 1 2",
                               said->target);
     for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
+        if (device->output_of[i] == DIA_RIG_NOWHERE)
+            continue;
         uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
         device->output_of[i] = (uint16_t)((to - 1) * 8 + device->output_of[i] % 8u);
     }

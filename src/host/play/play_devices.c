@@ -167,7 +167,8 @@ uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint3
 {
     const struct dia_lamps_shown *shown =
         dia_bench_lamps(player->bench, player->devices[device].on_bench);
-    return shown->level[player->desk->rig.devices[device].output_of[lamp]];
+    uint16_t output = player->desk->rig.devices[device].output_of[lamp];
+    return output == DIA_RIG_NOWHERE ? 0 : shown->level[output];
 }
 
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device)
