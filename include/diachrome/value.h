@@ -23,6 +23,8 @@ DIA_BEGIN
  *   5        the width in characters; what does not fit is a row of dashes
  *   .1       so many decimals, 0..9, rounded; else those of the value
  *   x b hms hm ms     hexadecimal, binary; of a number of seconds the time
+ *   bar      a bar of its width, from `least` to `most` of the value, in fifths of a cell: blocks
+ * of Unicode (U+2588 and before), which the faces plain and cell have
  *
  * {{ and }} are the brackets themselves.
  *
@@ -31,10 +33,11 @@ DIA_BEGIN
  */
 struct dia_value {
     const char *name;
-    const char *text; /* shows in place of the number, cut to the width; NULL: the number does */
-    int32_t number;   /* in units of its last decimal: 237 with 2 decimals is 2.37 */
-    uint8_t decimals; /* 0..9 */
-    uint8_t hidden;   /* so many of them show only where a form asks for decimals, 0..decimals */
+    const char *text;    /* shows in place of the number, cut to the width; NULL: the number does */
+    int32_t number;      /* in units of its last decimal: 237 with 2 decimals is 2.37 */
+    uint8_t decimals;    /* 0..9 */
+    uint8_t hidden;      /* so many of them show only where a form asks for decimals, 0..decimals */
+    int32_t least, most; /* where a bar is empty, and where it is full; the same: it has none */
 };
 
 /*
@@ -54,6 +57,7 @@ struct dia_field {
     uint8_t left, sign, zeros, width, base;
     uint8_t has_decimals, decimals;
     uint8_t clock; /* enum dia_clock_parts + 1; 0: no time */
+    uint8_t bar;
 };
 
 /* The field that begins at an opening bracket. Returns what is behind it. */

@@ -12,7 +12,11 @@ static const struct dia_value values[] = {
     {.name = "t", .number = 50709}, /* 14 h, 5 min, 9 s */
     {.name = "raw", .number = 12345, .decimals = 3, .hidden = 3},
     {.name = "large", .number = 2147483647},
+    {.name = "low", .number = -50, .least = -100, .most = 100},
+    {.name = "full", .number = 2147483647, .least = -2147483647 - 1, .most = 2147483647},
+    {.name = "empty", .number = -8, .least = -7, .most = 3},
 };
+#define VALUES 9
 
 static void each_field_shows_its_value(void **state)
 {
@@ -29,9 +33,12 @@ static void each_field_shows_its_value(void **state)
         {"{n:4}|{n:04}|{n:<4}|{n:1}|{n:+4}", "  -7|-007|-7  |-|  -7", NULL},
         {"{depth:+6}", " +2.37", "  +2.37"},
         {"{n:x} {t:6x} {t:020b}", "FFFFFFF9   C615 00001100011000010101", NULL},
-        {"{t:hms} {t:6hm} {t:7ms}", "14:05:09  14:05  845:09",
-         "14:05:09   14:05   845:09"},
+        {"{t:hms} {t:6hm} {t:7ms}", "14:05:09  14:05  845:09", "14:05:09   14:05   845:09"},
         {"{n:5hm}", "-----", NULL},
+        /* a quarter of 15 fifths is 3.75, so 4; of 10 fifths 2.5, so 3; no ends are known of n */
+        {"{low:3bar}|{low:2bar}|{low:4bar}|", "\342\226\212  |\342\226\213 |\342\226\210   |",
+         NULL},
+        {"{full:2bar}{empty:2bar}|{n:3bar}|{low:bar}", "\342\226\210\342\226\210  |---|?", NULL},
         {"{raw} {raw:6.2}", "12  12.35", "12   12.35"},
         {"[{ok:3}][{ok:<3}][{ok}]", "[  \342\234\223][\342\234\223  ][\342\234\223]", NULL},
         {"{large:.1}|{large:12.1}|{large}", "-|------------|2147483647", NULL},
@@ -42,7 +49,7 @@ static void each_field_shows_its_value(void **state)
     for (size_t k = 0; k < sizeof fields / sizeof fields[0]; k++) {
         for (uint8_t merged = 0; merged < 2; merged++) {
             const char *expected = merged && fields[k].merged ? fields[k].merged : fields[k].text;
-            uint16_t n = dia_values_text(fields[k].form, values, 6, merged, out, sizeof out);
+            uint16_t n = dia_values_text(fields[k].form, values, VALUES, merged, out, sizeof out);
             assert_string_equal(out, expected);
             assert_int_equal(n, strlen(expected));
         }
@@ -55,10 +62,10 @@ static void what_does_not_fit_is_cut_off_behind_a_sign(void **state)
     (void)state;
     static const char form[] = "\303\266{depth:6}{ok:2}\342\202\254{n:<4}x";
     char whole[80], out[80];
-    uint16_t all = dia_values_text(form, values, 6, 0, whole, sizeof whole);
+    uint16_t all = dia_values_text(form, values, VALUES, 0, whole, sizeof whole);
     for (uint16_t size = 1; size <= all + 1; size++) {
         memset(out, 'z', sizeof out);
-        uint16_t n = dia_values_text(form, values, 6, 0, out, size);
+        uint16_t n = dia_values_text(form, values, VALUES, 0, out, size);
         assert_true(n < size);
         assert_int_equal(out[n], 0);
         assert_memory_equal(out, whole, n);

@@ -489,6 +489,38 @@ static const DIA_ROM uint16_t dia_face_cell_starts_2588[] = {
     0, 5,
 };
 
+static const DIA_ROM uint8_t dia_face_cell_columns_258a[] = {
+    /* ▊      ▋
+       ####.  ###..
+       ####.  ###..
+       ####.  ###..
+       ####.  ###..
+       ####.  ###..
+       ####.  ###..
+       ####.  ###..
+       ####.  ###.. */
+    0xff, 0xff, 0xff, 0xff, 0x00, 0xff, 0xff, 0xff, 0x00, 0x00,
+};
+static const DIA_ROM uint16_t dia_face_cell_starts_258a[] = {
+    0, 5, 10,
+};
+
+static const DIA_ROM uint8_t dia_face_cell_columns_258d[] = {
+    /* ▍      ▎
+       ##...  #....
+       ##...  #....
+       ##...  #....
+       ##...  #....
+       ##...  #....
+       ##...  #....
+       ##...  #....
+       ##...  #.... */
+    0xff, 0xff, 0x00, 0x00, 0x00, 0xff, 0x00, 0x00, 0x00, 0x00,
+};
+static const DIA_ROM uint16_t dia_face_cell_starts_258d[] = {
+    0, 5, 10,
+};
+
 static const DIA_ROM uint8_t dia_face_cell_columns_2610[] = {
     /* ☐
        #####
@@ -587,6 +619,8 @@ static const DIA_ROM struct dia_glyphs dia_face_cell_glyphs[] = {
     {0x221e, 1, dia_face_cell_starts_221e, dia_face_cell_columns_221e},
     {0x2264, 2, dia_face_cell_starts_2264, dia_face_cell_columns_2264},
     {0x2588, 1, dia_face_cell_starts_2588, dia_face_cell_columns_2588},
+    {0x258a, 2, dia_face_cell_starts_258a, dia_face_cell_columns_258a},
+    {0x258d, 2, dia_face_cell_starts_258d, dia_face_cell_columns_258d},
     {0x2610, 1, dia_face_cell_starts_2610, dia_face_cell_columns_2610},
     {0x2665, 1, dia_face_cell_starts_2665, dia_face_cell_columns_2665},
     {0x266a, 1, dia_face_cell_starts_266a, dia_face_cell_columns_266a},
@@ -599,6 +633,6 @@ const DIA_ROM struct dia_face dia_face_cell = {
     .spacing = 1,
     .leading = 0,
     .capitals = 0,
-    .count = 22,
+    .count = 24,
     .glyphs = dia_face_cell_glyphs,
 };

@@ -798,6 +798,38 @@ static const DIA_ROM uint16_t dia_face_plain_starts_2581[] = {
     0, 6, 12, 18, 24, 30, 36, 42, 48,
 };
 
+static const DIA_ROM uint8_t dia_face_plain_columns_258a[] = {
+    /* ▊      ▋
+       #####. ####..
+       #####. ####..
+       #####. ####..
+       #####. ####..
+       #####. ####..
+       #####. ####..
+       #####. ####..
+       #####. ####.. */
+    0xff, 0xff, 0xff, 0xff, 0xff, 0x00, 0xff, 0xff, 0xff, 0xff, 0x00, 0x00,
+};
+static const DIA_ROM uint16_t dia_face_plain_starts_258a[] = {
+    0, 6, 12,
+};
+
+static const DIA_ROM uint8_t dia_face_plain_columns_258d[] = {
+    /* ▍      ▎
+       ##.... #.....
+       ##.... #.....
+       ##.... #.....
+       ##.... #.....
+       ##.... #.....
+       ##.... #.....
+       ##.... #.....
+       ##.... #..... */
+    0xff, 0xff, 0x00, 0x00, 0x00, 0x00, 0xff, 0x00, 0x00, 0x00, 0x00, 0x00,
+};
+static const DIA_ROM uint16_t dia_face_plain_starts_258d[] = {
+    0, 6, 12,
+};
+
 static const DIA_ROM uint8_t dia_face_plain_columns_2591[] = {
     /* ░
        #..#..
@@ -1117,6 +1149,8 @@ static const DIA_ROM struct dia_glyphs dia_face_plain_glyphs[] = {
     {0x2534, 1, dia_face_plain_starts_2534, dia_face_plain_columns_2534},
     {0x253c, 1, dia_face_plain_starts_253c, dia_face_plain_columns_253c},
     {0x2581, 8, dia_face_plain_starts_2581, dia_face_plain_columns_2581},
+    {0x258a, 2, dia_face_plain_starts_258a, dia_face_plain_columns_258a},
+    {0x258d, 2, dia_face_plain_starts_258d, dia_face_plain_columns_258d},
     {0x2591, 1, dia_face_plain_starts_2591, dia_face_plain_columns_2591},
     {0x25a0, 2, dia_face_plain_starts_25a0, dia_face_plain_columns_25a0},
     {0x25b2, 1, dia_face_plain_starts_25b2, dia_face_plain_columns_25b2},
@@ -1142,6 +1176,6 @@ const DIA_ROM struct dia_face dia_face_plain = {
     .spacing = 1,
     .leading = 0,
     .capitals = 0,
-    .count = 46,
+    .count = 48,
     .glyphs = dia_face_plain_glyphs,
 };

@@ -68,11 +68,14 @@ static void read_form(const char **at, struct dia_field *field)
         field->clock = DIA_CLOCK_HM + 1;
     else if (takes(at, "ms"))
         field->clock = DIA_CLOCK_MS + 1;
+    else if (takes(at, "bar"))
+        field->bar = 1;
     else if (takes(at, "x"))
         field->base = 16;
     else if (takes(at, "b"))
         field->base = 2;
-    field->ok = (uint8_t)(field->ok && field->width <= 42 && field->decimals <= 9);
+    field->ok = (uint8_t)(field->ok && field->width <= 42 && field->decimals <= 9 &&
+                          (!field->bar || field->width));
 }
 
 const char *dia_field_read(const char *bracket, struct dia_field *field)
@@ -186,6 +189,38 @@ static void put_number(struct writing *to, const struct dia_field *field,
         spaces(to, signs, field->width);
 }
 
+/* Blocks in fifths of a cell, the full one first. */
+static void put_bar(struct writing *to, const struct dia_field *field,
+                    const struct dia_value *value)
+{
+    static const DIA_ROM char last[4] = {'\216', '\215', '\213', '\212'}; /* U+258E, D, B, A */
+    uint32_t span = (uint32_t)value->most - (uint32_t)value->least;
+    uint32_t gone = (uint32_t)value->number - (uint32_t)value->least;
+    char block[3] = {'\342', '\226', '\210'};
+    if (value->most <= value->least) {
+        for (uint8_t k = 0; k < field->width; k++)
+            put(to, '-');
+        return;
+    }
+    if (value->number <= value->least)
+        gone = 0;
+    if (value->number >= value->most)
+        gone = span;
+    while (span > 0xffffffu) { /* what a bar does not show */
+        span >>= 1;
+        gone >>= 1;
+    }
+    uint8_t lit = (uint8_t)((gone * field->width * 5u + span / 2u) / span), used = 0;
+    for (; lit >= 5; lit = (uint8_t)(lit - 5), used++)
+        put_bytes(to, block, 3);
+    if (lit) {
+        block[2] = last[lit - 1];
+        put_bytes(to, block, 3);
+        used++;
+    }
+    spaces(to, used, field->width);
+}
+
 static const struct dia_value *find(const struct dia_value *values, uint8_t count,
                                     const struct dia_field *field)
 {
@@ -217,6 +252,8 @@ uint16_t dia_values_text(const char *form, const struct dia_value *values, uint8
             put(&to, '?');
         else if (value->text)
             put_word(&to, &field, value->text);
+        else if (field.bar)
+            put_bar(&to, &field, value);
         else
             put_number(&to, &field, value, merged);
     }

@@ -163,6 +163,17 @@ int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint3
     return 0;
 }
 
+/* 1: a bar of it has two ends. */
+static int has_ends(const struct dia_show *show, const char *name)
+{
+    struct dia_diagnostic none = {""};
+    uint8_t number;
+    if (dia_show_value_named(show, name, &number, &none) != DIA_OK)
+        return 0; /* a choice */
+    const struct dia_show_value *v = &show->values[number];
+    return v->source == DIA_VALUE_SIGNAL || (v->min != INT32_MIN && v->max != INT32_MAX);
+}
+
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong)
 {
     for (uint32_t k = 0; k < show->layer_count; k++) {
@@ -185,6 +196,11 @@ enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnosti
             snprintf(name, sizeof name, "%.*s", field.name_length, field.name);
             if (!is_known(show, &field))
                 return dia_show_value_named(show, name, &none, wrong);
+            if (field.bar && !has_ends(show, name))
+                return dia_host_wrong(wrong,
+                                      "'%.*s' is a bar, and nobody knows where it ends: give the "
+                                      "value '%s' min= and max=",
+                                      (int)(at - begin < 60 ? at - begin : 60), begin, name);
         }
     }
     return DIA_OK;

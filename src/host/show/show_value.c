@@ -125,7 +125,7 @@ static const uint32_t taken[] = {
     0,
     1u << AT,
     1u << SHAPE | 1u << LOW | 1u << HIGH,
-    1u << PATH | 1u << STEPS,
+    1u << PATH | 1u << STEPS | 1u << STALE | 1u << GONE,
     1u << STALE | 1u << GONE,
     1u << START | 1u << UP | 1u << DOWN | 1u << BY,
 };

@@ -217,6 +217,8 @@ static uint8_t all_at(const struct dia_show *show, uint32_t ms, struct dia_value
     for (uint32_t k = 0; k < show->value_count; k++, n++) {
         const struct dia_show_value *v = &show->values[k];
         out[n] = (struct dia_value){.name = v->name, .decimals = v->decimals, .hidden = v->hidden};
+        out[n].least = v->min != INT32_MIN ? v->min : v->source == DIA_VALUE_SIGNAL ? v->low : 0;
+        out[n].most = v->max != INT32_MAX ? v->max : v->source == DIA_VALUE_SIGNAL ? v->high : 0;
         known[k] = number_at(show, v, ms, &out[n].number);
         if (!known[k])
             out[n].text = v->before[0] ? v->before : "--";
