@@ -6,7 +6,7 @@ set -eu
 cd "$1"
 bad=0
 
-core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw"
+core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw path"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits panel characters letters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding bench"

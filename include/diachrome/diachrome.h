@@ -27,6 +27,7 @@
 #include "value.h"         /* values in texts */
 #include "wave.h"          /* signals along a surface */
 #include "draw.h"          /* points, lines, discs, polygons, sprites */
+#include "path.h"          /* ways that they move on */
 #include "layer.h"         /* looks one over the other */
 #include "grid.h"          /* elements in columns and rows */
 #include "layout.h"        /* rings, folded lines, grids, panels, points */

@@ -10,6 +10,7 @@
 #include "layer.h"
 #include "linkage.h"
 #include "look_text.h"
+#include "path.h"
 #include "picture.h"
 #include "player.h"
 #include "rig.h"
@@ -76,6 +77,8 @@ struct dia_rig_layer {
     struct dia_rig_sprite
         sprite;                 /* its upper left corner at x, y of `draw`, its pixels a `width` */
     struct dia_rig_drawn drawn; /* or this in its place */
+    struct dia_path path; /* of `draw`: where its x and y are, in their place; its points follow */
+    struct dia_point path_points[DIA_PATH_POINTS];
     const struct dia_drawing_files *files; /* where faces and drawings come from; NULL: nowhere */
     struct dia_film *film;                 /* of the look `picture`, when it is open; the layer's */
     struct dia_rectangle ground;        /* what its parts that are joined reach over on the desk */
@@ -106,7 +109,7 @@ enum dia_status dia_rig_layer_open(struct dia_rig_layer *layer, struct dia_diagn
  *
  *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
  *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME] [mask WAVE]
- *        [sprite FILE.png or NAME]
+ *        [sprite FILE.png or NAME] [path PATH]
  *
  *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
  *

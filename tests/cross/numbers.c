@@ -1,9 +1,14 @@
 /* SPDX-License-Identifier: MIT */
+#include <diachrome/lamp.h>
+#include <diachrome/letters.h>
 #include <diachrome/number.h>
+#include <diachrome/path.h>
+#include <diachrome/value.h>
 
 #include "board.h"
 
-/* Numbers and times as texts, a checksum for each form: the same on every processor. */
+/* Numbers, times, values in texts, segments, dots of cells and paths, a checksum for each: the same
+ * on every processor. */
 
 static uint32_t sum;
 
@@ -23,6 +28,64 @@ static void say(const char *what, uint32_t number)
         board_put("0123456789abcdef"[number >> shift & 15u]);
     }
     board_put('\n');
+}
+
+static void add_number(uint32_t number)
+{
+    for (uint8_t k = 0; k < 4; k++, number >>= 8)
+        sum = (sum ^ (number & 255u)) * 16777619u;
+}
+
+static void values_in_texts(void)
+{
+    static const char form[] = "{a:7.2}|{a:+09.1}|{b:x}|{b:8bar}|{c:6hms}|{c:<9ms}|{t:4}|{{{b}";
+    char text[100];
+    uint8_t segments[24];
+    for (uint8_t merged = 0; merged < 2; merged++) {
+        int32_t number = 1;
+        sum = 2166136261u;
+        for (uint8_t n = 0; n < 60; n++) {
+            number = (int32_t)((uint32_t)number * 1664525u + 1013904223u);
+            struct dia_value values[] = {
+                {.name = "a", .number = number >> n % 28, .decimals = (uint8_t)(n % 10)},
+                {.name = "b", .number = number / 3, .least = -900000000, .most = 800000000},
+                {.name = "c", .number = (number & 0x7fffffff) >> n % 20},
+                {.name = "t", .text = "h\303\266her"},
+            };
+            dia_values_text(form, values, 4, merged, text, sizeof text);
+            add(text);
+            add_number(dia_segments_text(text, segments, sizeof segments));
+            for (uint8_t k = 0; k < sizeof segments; k++)
+                add_number(segments[k]);
+        }
+        say("value", sum);
+    }
+}
+
+static void cells_and_paths(void)
+{
+    static const struct dia_point points[] = {{-30000, 5}, {81234, 99999}, {200000, 3}, {7, 40000}};
+    struct dia_path path = {
+        .points = points, .count = 4, .over_ms = 4321, .ease = &dia_ease_in_out};
+    uint8_t rows[8];
+    sum = 2166136261u;
+    for (uint16_t sign = '!'; sign < 0x100; sign++) {
+        add_number((uint32_t)(int32_t)dia_rom_code(&dia_rom_a00, sign));
+        for (uint8_t k = 0; dia_letters_rows(&dia_face_cell, sign, rows) && k < 8; k++)
+            add_number(rows[k]);
+    }
+    say("cell", sum);
+    for (path.end = 0; path.end <= DIA_PATH_STAYS; path.end++) {
+        sum = 2166136261u;
+        for (uint32_t ms = 0; ms < 10000; ms += 617) {
+            path.curved = (uint8_t)(ms & 1u);
+            struct dia_point at = dia_path_at(&path, ms);
+            add_number((uint32_t)at.x_um);
+            add_number((uint32_t)at.y_um);
+        }
+        add_number((uint32_t)dia_path_length_um(&path));
+        say("path", sum);
+    }
 }
 
 int main(void)
@@ -60,6 +123,8 @@ int main(void)
         }
         say("clock", sum);
     }
+    values_in_texts();
+    cells_and_paths();
     board_end();
     return 0;
 }

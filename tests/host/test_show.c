@@ -235,6 +235,37 @@ static void a_picture_is_drawn_on_the_wall(void **state)
     dia_show_free(&show);
 }
 
+/* A figure on a path shows what it does when it stands where the path is. */
+static void what_is_on_a_path_is_where_the_path_is(void **state)
+{
+    (void)state;
+    static const struct dia_point points[] = {{0, 90000}, {80000, 10000}, {220000, 60000}};
+    const struct dia_path path = {
+        .points = points, .count = 3, .curved = 1, .over_ms = 3000, .ease = &dia_ease_in_out};
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    struct dia_show show;
+    uint8_t seen[128][4];
+    for (uint32_t ms = 0; ms < 6000; ms += 370) {
+        struct dia_point at = dia_path_at(&path, ms);
+        char line[200];
+        for (int way = 0; way < 2; way++) {
+            dia_show_init(&show);
+            snprintf(line, sizeof line,
+                     way ? "layer draw on waves radius=20mm x=%.3fmm y=%.3fmm"
+                         : "layer draw on waves radius=20mm path curve(0mm,90mm 80mm,10mm "
+                           "220mm,60mm over=3s ease=ease-in-out)",
+                     at.x_um / 1000.0, at.y_um / 1000.0);
+            assert_int_equal(dia_show_line(&show, &rig, line, &wrong), DIA_OK);
+            assert_int_equal(dia_show_play(&show, player, ms, 0, NULL), DIA_OK);
+            if (way)
+                assert_memory_equal(dia_player_shown(player, 2)->drive, seen, sizeof seen);
+            memcpy(seen, dia_player_shown(player, 2)->drive, sizeof seen);
+            dia_show_free(&show);
+        }
+    }
+    dia_player_free(player);
+}
+
 /* On the handrail, 72 pixels there and back 13.9 mm apart, and on the buoys, 24 of 41 mm: 5 pixels
  * are 69.5 and 205 mm, a tenth of the length 100.1 and 98.4 mm, half of it a second 500.4 and 492
  * mm/s. */
@@ -580,6 +611,7 @@ int main(void)
         cmocka_unit_test(buttons_are_keys),
         cmocka_unit_test(any_frame_can_be_sought),
         cmocka_unit_test(a_picture_is_drawn_on_the_wall),
+        cmocka_unit_test(what_is_on_a_path_is_where_the_path_is),
         cmocka_unit_test(lengths_may_be_those_of_where_a_layer_is),
         cmocka_unit_test(the_evening_is_as_it_is_told),
         cmocka_unit_test(keys_are_held_on_the_bench),

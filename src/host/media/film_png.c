@@ -95,7 +95,7 @@ static enum dia_status scan(struct dia_film *film)
     struct png_chunk chunk;
     struct png_control control;
     uint64_t us, end_us = 0;
-    int datas = 0, fdats = 0;
+    int datas = 0;
     enum dia_status status;
     do {
         status = dia_png_next(film, -1, &chunk);
@@ -117,7 +117,6 @@ static enum dia_status scan(struct dia_film *film)
         if (strcmp(chunk.type, "IDAT") == 0 || strcmp(chunk.type, "fcTL") == 0)
             d->data = d->data ? d->data : chunk.at - 8;
         datas += strcmp(chunk.type, "IDAT") == 0;
-        fdats += strcmp(chunk.type, "fdAT") == 0;
         if (status == DIA_OK)
             dia_png_skip(film, &chunk);
     } while (status == DIA_OK && strcmp(chunk.type, "IEND") != 0);

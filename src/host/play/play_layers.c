@@ -68,6 +68,19 @@ static const struct dia_drawing *sprite_drawing(struct shown_sprite *to,
     return &to->drawing;
 }
 
+/* Where a figure or sprite is on its way. */
+static void walk(const struct dia_rig_layer *layer, uint32_t ms, struct dia_draw *draw)
+{
+    struct dia_path path = layer->path;
+    path.points = layer->path_points; /* layers are copied */
+    struct dia_point at = dia_path_at(&path, ms - layer->start_ms + layer->ahead_ms);
+    int32_t way_x = draw->to_x_um - draw->x_um, way_y = draw->to_y_um - draw->y_um;
+    draw->x_um = at.x_um;
+    draw->y_um = at.y_um;
+    draw->to_x_um = at.x_um + way_x; /* the other end of a line comes with it */
+    draw->to_y_um = at.y_um + way_y;
+}
+
 static uint32_t way_of(const struct stacked *stacked, uint8_t k, const struct dia_look *look)
 {
     const struct dia_layer *layer = &stacked->layers[k];
@@ -93,6 +106,8 @@ static void stack_part(struct stacked *to, struct layers_content *c,
         dia_surface_line(of, count, 0, surface->pitch_um);
     union dia_look_values *values = &to->values[to->count - 1];
     dia_rig_layer_values(from, of, values);
+    if (from->path.count)
+        walk(from, ms, &values->draw);
     if (is_device && from->look == &dia_look_text) /* dots have one colour, whatever it is */
         values->lettering.palette = (struct dia_palette){.count = 1, .colours = {{255, 255, 255}}};
     dia_layer_init(layer, of, from->look->render, values);
@@ -102,6 +117,8 @@ static void stack_part(struct stacked *to, struct layers_content *c,
         joined->offset = part->offset;
         dia_surface_line(&joined->whole, part->all, 0, part->pitch_um);
         dia_rig_layer_values(from, &joined->whole, values);
+        if (from->path.count)
+            walk(from, ms, &values->draw);
         layer->render = render_joined;
         layer->values = joined;
     }

@@ -125,7 +125,8 @@ static void begin(const struct dia_rig_device *device, uint32_t row, uint16_t *c
     for (uint32_t k = 0; k < columns; k++)
         codes[k] = ' ';
     for (const char *text = device->text[row]; *text; text++) {
-        if (!device->columns && (*text == '.' || *text == ':') && at > 0 && !(codes[at - 1] & DIA_CELL_POINT))
+        if (!device->columns && (*text == '.' || *text == ':') && at > 0 &&
+            !(codes[at - 1] & DIA_CELL_POINT))
             codes[at - 1] |= DIA_CELL_POINT;
         else if (at < columns)
             codes[at++] = (uint16_t)((device->columns ? OF_ROM : 0) + (uint8_t)*text);

@@ -15,7 +15,7 @@ const char *const dia_axis_words[] = {"along", "x", "y", "radius", "angle", "sid
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
 static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
-                                      "fade-in", "fade-out", "mask",  "sprite", NULL};
+                                      "fade-in", "fade-out", "mask",  "sprite", "path", NULL};
 
 void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look)
 {
@@ -258,6 +258,11 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
         if (status == DIA_OK)
             layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
+    case 10:
+        if (layer->look != &dia_look_draw)
+            return dia_host_wrong(wrong, "'path' is for the look draw; this is %s",
+                                  layer->look->name);
+        return dia_show_path_read(layer, word, wrong);
     case 9:
         if (layer->look != &dia_look_draw)
             return dia_host_wrong(wrong, "'sprite' is for the look draw; this is %s",
@@ -301,11 +306,12 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
             clause++;
         if (!clauses[clause]) {
             const char *near = dia_nearest(word, clauses);
-            return dia_host_wrong(wrong, "'%.40s' has no meaning here; %s%s%s", word,
-                                  near ? "did you mean '"
-                                       : "after the look come KEY=VALUE, and on, along, "
-                                         "blend, level, mask, sprite, from, for, fade-in, fade-out",
-                                  near ? near : "", near ? "'?" : "");
+            return dia_host_wrong(
+                wrong, "'%.40s' has no meaning here; %s%s%s", word,
+                near ? "did you mean '"
+                     : "after the look come KEY=VALUE, and on, along, "
+                       "blend, level, mask, sprite, path, from, for, fade-in, fade-out",
+                near ? near : "", near ? "'?" : "");
         }
         if (seen >> clause & 1)
             return dia_host_wrong(wrong, "'%s' is here twice; keep one of them", word);

@@ -17,6 +17,10 @@ enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct 
 enum dia_status dia_show_all_of_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                      struct dia_diagnostic *wrong);
 
+/* "curve(10mm,20mm 80mm,5mm over=4s)". */
+enum dia_status dia_show_path_read(struct dia_rig_layer *layer, const char *text,
+                                   struct dia_diagnostic *wrong);
+
 /* "SHAPE" or "SHAPE(...)": what is before and inside the brackets. */
 enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
                                   char inside[SHOW_WORD], struct dia_diagnostic *wrong);
