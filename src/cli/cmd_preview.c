@@ -72,8 +72,9 @@ static const char *parameter_text(void)
     if (parameter >= layer->look->param_count)
         parameter = 0;
     const struct dia_param *param = &layer->look->params[parameter];
-    snprintf(text, sizeof text, "%s %s", param->key,
-             dia_param_value_text(param, &layer->values, value, sizeof value));
+    dia_param_value_text(param, &layer->values, value, sizeof value);
+    snprintf(text, sizeof text, "%s %.100s", param->key,
+             param->offset == DIA_PARAM_BESIDE ? layer->file : value);
     return text;
 }
 

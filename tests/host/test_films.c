@@ -181,6 +181,7 @@ static void video_is_read(void **state)
         {"YUV4MPEG2 W2 H2 F25:1 C410\n",
          "b.y4m: colours C410 are not read; C420, C422, C444 and Cmono are"},
         {"YUV4MPEG2 W2 H2 F25 Cmono\n", "b.y4m: its rate must be as F25:1; found 'F25'"},
+        {"YUV4MPEG2 W2 H2 F999999999:1 Cmono\n", "b.y4m: a rate of F999999999:1 is not read"},
         {"YUV4MPEG2 F25:1\n", "b.y4m: a picture has at least 1 by 1 pixels"},
         {"YUV4MPEG2 W99999999999 H2\n", "b.y4m: 99999999999 by 2 pixels are too many; at most "
                                         "33554432, such as 8192 by 4096"},

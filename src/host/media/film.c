@@ -4,6 +4,7 @@
 #include <stdlib.h>
 #include <string.h>
 #include <sys/stat.h>
+#include <unistd.h>
 
 #include "film_private.h"
 
@@ -151,6 +152,8 @@ static enum dia_status open_file(struct dia_film *film)
 {
     struct stat about;
     film->is_stream = strcmp(film->path, "-") == 0;
+    if (film->is_stream && isatty(STDIN_FILENO))
+        return dia_film_wrong(film, -1, "is a terminal; pipe a film into it");
     film->file = film->is_stream ? stdin : fopen(film->path, "rb");
     if (!film->file)
         return dia_film_wrong(film, -1, "cannot be read: %s", strerror(errno));

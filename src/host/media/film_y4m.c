@@ -18,6 +18,7 @@ struct y4m {
     uint32_t chroma_columns;
 };
 #define MOST_LINE 1024
+#define MOST_RATE 1000000u /* so that times fit 64 bits */
 
 /* A line without its end. 0: the file ends before it. */
 static enum dia_status read_line(struct dia_film *film, int64_t number, char *line, int *ended)
@@ -67,6 +68,9 @@ static enum dia_status take_word(struct dia_film *film, struct y4m *y4m, const c
     case 'F':
         if (sscanf(word + 1, "%9u:%9u%c", &rate, &per, &behind) != 2 || rate == 0 || per == 0)
             return dia_film_wrong(film, -1, "its rate must be as F25:1; found '%.40s'", word);
+        for (; rate > MOST_RATE || per > MOST_RATE; rate /= 2, per /= 2)
+            if (rate < 2 || per < 2)
+                return dia_film_wrong(film, -1, "a rate of %.40s is not read", word);
         film->rate = rate;
         film->per = per;
         return DIA_OK;
