@@ -18,6 +18,7 @@ static const char *const tellers[] = {"dia_host_wrong",
                                       "dia_cause_evidence",
                                       "dia_run_ask",
                                       "dia_host_failed",
+                                      "dia_film_wrong",
                                       "dia_player_complain",
                                       "say",
                                       NULL};

@@ -46,8 +46,8 @@ struct dia_film_frame {
  * PNG, APNG, GIF, PNM (P1 to P6), YUV4MPEG2, known by what they begin with. "name-[001-240].png" is
  * that many files, one a frame; "-" is standard input, which brings YUV4MPEG2 or PNM and is read as
  * its frames are asked for. PNM and files with numbers have rate_mhz thousandths of a frame a
- * second. DIA_BAD_VALUE and a diagnostic: it cannot be read, or is damaged. DIA_PORT_FAILED: memory
- * ran out. *film is NULL then.
+ * second, 1 or more. DIA_BAD_VALUE and a diagnostic: it cannot be read, or is damaged.
+ * DIA_PORT_FAILED: memory ran out. *film is NULL then.
  */
 enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t rate_mhz,
                               struct dia_diagnostic *wrong);

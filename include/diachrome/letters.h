@@ -29,7 +29,7 @@ DIA_BEGIN
  * Errors:  DIA_BAD_VALUE    the place or the width is outside of the display; nothing is drawn
  *          DIA_UNSUPPORTED  a sign has no shape, or all eight glyphs are in use: it shows as a full
  *                           block (a question mark where the ROM has no block); all else is drawn
- * Cost:    on an ATmega328P about 400 cycles a sign of the ROM, 5,000 for one that is drawn.
+ * Cost:    on an ATmega328P about 400 cycles a sign of the ROM, 12,000 for one that is drawn.
  * Context: main loop only, between two shows of the display.
  */
 

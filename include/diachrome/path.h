@@ -22,8 +22,8 @@ DIA_BEGIN
  * It goes at an even speed along its length, or as its curve of easing has it. Where it is depends
  * on the time alone.
  *
- * Cost: a root for each straight piece, of a curve eight from point to point, for each call; 30,000
- * cycles on an ATmega328P for three points of a curve.
+ * Cost: two roots for each straight piece, of a curve eight from point to point, for each call:
+ * 72,000 cycles on an ATmega328P at -O2 for three points of a curve. 160 bytes of stack.
  * Context: any; threads may work at once on objects of their own.
  */
 #define DIA_PATH_POINTS 16 /* at most */

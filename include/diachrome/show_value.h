@@ -26,6 +26,7 @@ DIA_BEGIN
 #define DIA_CHOICE_TEXTS 8
 #define DIA_SHOW_DRIVES  32
 #define DIA_VALUE_TEXT   32      /* bytes of a text of a choice, the zero included */
+#define DIA_VALUE_FILE   256     /* bytes of the name of a file, the zero included */
 #define DIA_READINGS     1000000 /* of one value */
 
 enum dia_value_source {
@@ -58,7 +59,9 @@ struct dia_show_value {
     uint8_t up, down; /* keys */
     uint32_t at_s;    /* of a clock: seconds since midnight at time 0 of the show */
     uint8_t has_at;
-    uint32_t stale_ms; /* of input: so long after the last reading; 0: never */
+    uint32_t stale_ms; /* of input and csv: so long after the last reading; 0: never */
+    char
+        from[DIA_VALUE_FILE]; /* of input: the named pipe its lines come from; "": standard input */
     uint32_t smooth_ms, every_ms;
     char before[DIA_VALUE_TEXT], gone[DIA_VALUE_TEXT]; /* shown before the first, and when stale */
     struct dia_reading *readings;                      /* in the order of time */

@@ -290,7 +290,11 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
-    feed_begin(&play.show);
+    code = feed_begin(&play.show, play.name);
+    if (code != CLI_FINE) {
+        dia_player_free(player);
+        return code;
+    }
     play.show.clock_s = seconds_of_day(play.from_ms);
     if (play.frames_text && play.frames == 1) {
         code = still(player);

@@ -4,13 +4,13 @@
 
 #include <diachrome/show.h>
 
-/* Values that come in as lines of standard input, where that is no terminal. */
+/* Values that come in as lines of standard input, where that is no terminal, and of named pipes. */
 
-/* 1: there may be some: standard input is a pipe or a file, and a value waits for it. */
-int feed_begin(const struct dia_show *show);
+/* Opens them, for the values of the show that wait for lines. CLI_FINE, or CLI_BAD_INPUT, said. */
+int feed_begin(const struct dia_show *show, const char *command);
 
 /* Takes the lines that have come in, for a time of the show; waits for the end of them if asked to.
- * Nothing when feed_begin was 0. */
+ * A named pipe has no end: what is there within a second is taken. */
 void feed_take(struct dia_show *show, uint32_t ms, int all);
 
 /* Says that lines were wrong, with the first of them: CLI_BAD_INPUT, or CLI_MACHINE where there was

@@ -133,7 +133,7 @@ static int only_one_reads_stdin(const struct play *play)
         films += play->show.layers[k].look == &dia_look_picture &&
                  strcmp(play->show.layers[k].file, "-") == 0;
     for (uint32_t k = 0; k < play->show.value_count; k++)
-        values += play->show.values[k].source == DIA_VALUE_INPUT;
+        values += play->show.values[k].source == DIA_VALUE_INPUT && !play->show.values[k].from[0];
     if (films > 1 || (films && values))
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "standard input brings one film, or values; give %s from a file",

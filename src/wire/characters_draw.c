@@ -3,6 +3,8 @@
 
 #include <diachrome/characters.h>
 
+#include "characters_next.h"
+
 static uint8_t is_place(const struct dia_characters *c, uint8_t column, uint8_t row)
 {
     return column < c->setup.columns && row < c->setup.rows;
@@ -46,8 +48,7 @@ enum dia_status dia_characters_glyph(struct dia_characters *c, uint8_t code, con
     return DIA_OK;
 }
 
-/* Which glyphs cells show. */
-static uint8_t glyphs_in(const struct dia_characters *c, const uint8_t *cells)
+uint8_t dia_characters_shown(const struct dia_characters *c, const uint8_t *cells)
 {
     uint8_t shown = 0;
     for (uint8_t k = 0; k < c->setup.columns * c->setup.rows; k++) {
@@ -60,7 +61,8 @@ static uint8_t glyphs_in(const struct dia_characters *c, const uint8_t *cells)
 enum dia_status dia_characters_own(struct dia_characters *c, const uint8_t rows[8], uint8_t busy,
                                    uint8_t *code)
 {
-    uint8_t drawn = c->glyphs | c->glyphs_defined, show = glyphs_in(c, c->taken), place = 8;
+    uint8_t drawn = c->glyphs | c->glyphs_defined, show = dia_characters_shown(c, c->taken),
+            place = 8;
     for (uint8_t k = 0; k < 8; k++) {
         if (drawn >> k & 1 && memcmp(c->glyph[k], rows, 8) == 0) {
             *code = (uint8_t)(8 + k);

@@ -23,6 +23,9 @@ void dia_characters_sent(struct dia_characters *c);
 /* A cell is to be sent. */
 void dia_characters_mark(struct dia_characters *c, uint8_t cell);
 
+/* Which glyphs so many cells as the display has show, a bit each. */
+uint8_t dia_characters_shown(const struct dia_characters *c, const uint8_t *cells);
+
 static inline uint8_t characters_places(const struct dia_characters *c)
 {
     return (uint8_t)(c->setup.columns * c->setup.rows);

@@ -4,6 +4,8 @@
 #include <diachrome/letters.h>
 #include <diachrome/text.h>
 
+#include "characters_next.h"
+
 #define BLOCK 0x2588u
 
 /* ---- one cell -------------------------------------------------------------------------------- */
@@ -52,17 +54,6 @@ static void put(const struct pen *at, uint8_t code)
         c->driver.drawing[at->row * c->setup.columns + at->column] = code;
 }
 
-/* Glyphs that the drawing shows. */
-static uint8_t busy(const struct dia_characters *c)
-{
-    uint8_t shown = 0, cells = (uint8_t)(c->setup.columns * c->setup.rows);
-    for (uint8_t k = 0; k < cells; k++) {
-        if (c->driver.drawing[k] < 16)
-            shown = (uint8_t)(shown | 1u << (c->driver.drawing[k] & 7u));
-    }
-    return shown;
-}
-
 static enum dia_status put_block(const struct pen *at)
 {
     int16_t code = dia_rom_code(at->letters->rom, BLOCK);
@@ -72,9 +63,10 @@ static enum dia_status put_block(const struct pen *at)
 
 static enum dia_status put_rows(const struct pen *at, const uint8_t rows[8])
 {
+    struct dia_characters *c = at->characters;
     uint8_t code = 0;
     put(at, ' '); /* what stood there leaves its glyph */
-    if (dia_characters_own(at->characters, rows, busy(at->characters), &code) != DIA_OK)
+    if (dia_characters_own(c, rows, dia_characters_shown(c, c->driver.drawing), &code) != DIA_OK)
         return put_block(at);
     put(at, code);
     return DIA_OK;

@@ -34,6 +34,13 @@ static const struct {
     {"preview shelf.rig.yaml --value n --look text --set 'says={n}' --frames 1 --record out.csv "
      "<some.lines >/dev/null",
      "out.csv"},
+    {"render shelf.rig.yaml --layer 'picture file=two.png' --frames 3 --out out.csv", "out.csv"},
+    {"render shelf.rig.yaml --layer 'picture file=two.gif' --frames 3 --out out.csv", "out.csv"},
+    {"render shelf.rig.yaml --layer 'picture file=two.y4m' --frames 3 --out out.csv", "out.csv"},
+    {"render shelf.rig.yaml --layer 'picture file=two-[1-2].pgm' --frames 3 --out out.csv",
+     "out.csv"},
+    {"render shelf.rig.yaml --layer 'draw sprite two.ppm on board' --out out.csv", "out.csv"},
+    {"glyphs two.ppm --out out.ppm", "out.ppm"},
     {"bringup shelf.rig.yaml --self-test --fault 'shelf: dead 4'", NULL},
 };
 static const char *const kinds[] = {"memory", "open", "close", "rename", "link"};
@@ -51,6 +58,9 @@ static const char values[] = "drawings some.drawings\nvalue n csv file=some.csv\
                              "choice c of n low 2 high\n"
                              "layer text says=\"{n} {c}\" face=mine on board,keeper\n"
                              "layer draw sprite tick on board\n";
+static const char film[] = "YUV4MPEG2 W2 H1 F30:1 Cmono\nFRAME\n\x10\xeb"
+                           "FRAME\n\xeb\x10",
+                  film_files[] = "P5 2 1 255\nab";
 static const char readings[] = "time,name,value\n0,n,1\n1,n,3\n", coming[] = "1\n2\n";
 
 static int count_files(void)
@@ -80,6 +90,14 @@ static void each_call_may_fail_once(void **state)
     write_file("values.show", values, sizeof values - 1);
     write_file("some.csv", readings, sizeof readings - 1);
     write_file("some.lines", coming, sizeof coming - 1);
+    write_file("two.y4m", film, sizeof film - 1);
+    write_file("two-1.pgm", film_files, sizeof film_files - 1);
+    write_file("two-2.pgm", film_files, sizeof film_files - 1);
+    assert_int_equal(
+        run("$D render shelf.rig.yaml --look water --frames 2 --view parts --out two.gif "
+            "&& $D glyphs some.drawings tick --out two.png && $D glyphs some.drawings tick --out "
+            "two.ppm"),
+        0);
     for (size_t c = 0; c < sizeof commands / sizeof commands[0]; c++) {
         const char *file = commands[c].file;
         size_t length = 0;

@@ -333,6 +333,28 @@ static void lines_come_in_while_it_runs(void **state)
     assert_int_equal(run("grep -ac 'is dark' live.txt"), 0); /* it left the terminal as it was */
 }
 
+/* Each value from its own pipe; a number alone where only one value comes from there. */
+static void lines_come_from_named_pipes(void **state)
+{
+    (void)state;
+    assert_int_equal(
+        run("rm -f a.pipe b.pipe; mkfifo a.pipe b.pipe; (echo 12.25 >a.pipe; printf 'b 7\\nc 8\\n' "
+            ">b.pipe) & $D preview demo/quay.rig.yaml --value 'a input file=a.pipe' --value 'b "
+            "input "
+            "file=b.pipe' --value 'c input file=b.pipe' --layer 'text says=\"{a:6.2}|{b}|{c}|\" on "
+            "keeper[0-19]' --frames 1"),
+        0);
+    says(" 12.25|7|8|");
+    assert_int_equal(run("(echo x >a.pipe) & $D preview demo/quay.rig.yaml --value 'a input "
+                         "file=a.pipe' --layer 'text says={a} on keeper' --frames 1"),
+                     2);
+    says("a.pipe, line 1: a value is a number of at most 32 bits, such as 2.37; found 'x'\n");
+    assert_int_equal(run("rm a.pipe b.pipe; $D preview demo/quay.rig.yaml --value 'a input "
+                         "file=a.pipe' --layer 'text says={a} on keeper' --frames 1"),
+                     2);
+    says("preview: a.pipe: cannot be read: No such file or directory\n");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -347,6 +369,7 @@ int main(void)
         cmocka_unit_test(cells_show_signs_that_their_rom_lacks),
         cmocka_unit_test(a_number_comes_through_a_pipe),
         cmocka_unit_test(lines_come_in_while_it_runs),
+        cmocka_unit_test(lines_come_from_named_pipes),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);
     dia_show_free(&show);

@@ -9,14 +9,15 @@
  */
 #define PIECES 8u
 
-struct way {
-    const struct dia_path *path;
-    uint8_t shift; /* a unit is 2^shift um */
-    uint8_t pieces;
-};
-
 struct place {
     int32_t x, y;
+};
+
+struct way {
+    struct place points[DIA_PATH_POINTS];
+    uint8_t last;  /* of them */
+    uint8_t shift; /* a unit is 2^shift um */
+    uint8_t pieces;
 };
 
 static uint32_t size_of(int32_t from, int32_t to)
@@ -28,30 +29,21 @@ static void begin(struct way *way, const struct dia_path *path)
 {
     const struct dia_point *first = path->points;
     uint32_t most = 0;
-    for (uint8_t k = 1; k < path->count && k < DIA_PATH_POINTS; k++) {
+    way->last = (uint8_t)((path->count < DIA_PATH_POINTS ? path->count : DIA_PATH_POINTS) - 1u);
+    for (uint8_t k = 1; k <= way->last; k++) {
         uint32_t x = size_of(first->x_um, path->points[k].x_um),
                  y = size_of(first->y_um, path->points[k].y_um);
         most = x > most ? x : most;
         most = y > most ? y : most;
     }
-    way->path = path;
     way->pieces = path->curved ? PIECES : 1;
     for (way->shift = 0; most >> way->shift > 16383u;)
         way->shift++;
-}
-
-/* A point of the path; before the first and behind the last, the nearest. */
-static struct place point(const struct way *way, int16_t number)
-{
-    const struct dia_point *points = way->path->points;
-    int16_t last = (int16_t)(way->path->count - 1), k = number < 0      ? 0
-                                                        : number > last ? last
-                                                                        : number;
-    struct place at;
-    int32_t unit = (int32_t)1 << way->shift;
-    at.x = (points[k].x_um - points[0].x_um) / unit;
-    at.y = (points[k].y_um - points[0].y_um) / unit;
-    return at;
+    for (uint8_t k = 0; k <= way->last; k++) {
+        int32_t unit = (int32_t)1 << way->shift;
+        way->points[k].x = (path->points[k].x_um - first->x_um) / unit;
+        way->points[k].y = (path->points[k].y_um - first->y_um) / unit;
+    }
 }
 
 /* Catmull and Rom: through b and c, with the slopes of a to c and of b to d. t: 4096ths. */
@@ -63,19 +55,22 @@ static int32_t curve(int32_t a, int32_t b, int32_t c, int32_t d, int32_t t)
     return b + sum * t / 8192;
 }
 
-/* The end of a piece, counted from 0 at the first point. */
+/* The end of a piece, counted from 0 at the first point. Before the first and behind the last point
+ * a curve goes on as if they were there twice. */
 static struct place corner(const struct way *way, uint8_t number)
 {
-    int16_t from = (int16_t)(number / way->pieces);
-    int32_t t = (int32_t)(number % way->pieces) * (int32_t)(4096u / PIECES);
-    struct place b = point(way, from);
-    if (t == 0)
-        return b;
-    struct place a = point(way, (int16_t)(from - 1)), c = point(way, (int16_t)(from + 1)),
-                 d = point(way, (int16_t)(from + 2));
-    b.x = curve(a.x, b.x, c.x, d.x, t);
-    b.y = curve(a.y, b.y, c.y, d.y, t);
-    return b;
+    uint8_t from = number / way->pieces, part = number % way->pieces;
+    int32_t t = (int32_t)part * (int32_t)(4096u / PIECES);
+    const struct place *b = &way->points[from < way->last ? from : way->last], *a, *c, *d;
+    struct place at = *b;
+    if (part == 0 || from >= way->last)
+        return at;
+    a = from ? b - 1 : b;
+    c = b + 1;
+    d = from + 1 < way->last ? b + 2 : c;
+    at.x = curve(a->x, b->x, c->x, d->x, t);
+    at.y = curve(a->y, b->y, c->y, d->y, t);
+    return at;
 }
 
 static uint32_t between(const struct place *a, const struct place *b)
@@ -86,7 +81,7 @@ static uint32_t between(const struct place *a, const struct place *b)
 
 static uint8_t corners_of(const struct way *way)
 {
-    return (uint8_t)((way->path->count - 1u) * way->pieces);
+    return (uint8_t)(way->last * way->pieces);
 }
 
 static uint32_t length_of(const struct way *way)

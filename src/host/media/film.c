@@ -189,7 +189,7 @@ enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t
     memcpy(opened->path, path, strlen(path));
     opened->wrong = wrong;
     opened->current = -1;
-    opened->rate = rate_mhz;
+    opened->rate = rate_mhz ? rate_mhz : 1;
     opened->per = 1000;
     enum dia_status status = DIA_OK;
     if (strchr(path, '['))

@@ -126,7 +126,7 @@ static const uint32_t taken[] = {
     1u << AT,
     1u << SHAPE | 1u << LOW | 1u << HIGH,
     1u << PATH | 1u << STEPS | 1u << STALE | 1u << GONE,
-    1u << STALE | 1u << GONE,
+    1u << PATH | 1u << STALE | 1u << GONE,
     1u << START | 1u << UP | 1u << DOWN | 1u << BY,
 };
 
@@ -315,6 +315,10 @@ enum dia_status dia_show_value_read(struct dia_show *show, const struct dia_rig 
         status = is_complete(&r);
     if (status == DIA_OK && which == DIA_VALUE_CSV)
         status = dia_show_csv_read(&r.value, r.file, wrong);
+    if (status == DIA_OK && which == DIA_VALUE_INPUT && strlen(r.file) >= sizeof r.value.from)
+        status = dia_host_wrong(wrong, "'file' has at most %d bytes", DIA_VALUE_FILE - 1);
+    if (status == DIA_OK && which == DIA_VALUE_INPUT)
+        snprintf(r.value.from, sizeof r.value.from, "%.255s", r.file);
     if (status == DIA_OK)
         show->values[show->value_count++] = r.value;
     else
