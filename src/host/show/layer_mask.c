@@ -59,23 +59,6 @@ static enum dia_status read_setting(struct dia_wave *mask, char *word, struct di
     return status == DIA_OK ? read_key(mask, key, equals + 1, wrong) : status;
 }
 
-enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
-                                  char inside[SHOW_WORD], struct dia_diagnostic *wrong)
-{
-    size_t length = strlen(text), before = strcspn(text, "(");
-    inside[0] = 0;
-    snprintf(shape, SHOW_WORD, "%.*s", (int)(before < SHOW_WORD ? before : SHOW_WORD - 1), text);
-    if (before == length)
-        return DIA_OK;
-    if (text[length - 1] != ')')
-        return dia_host_wrong(wrong, "'%.40s' does not end with its closing bracket, as in %s",
-                              text, example);
-    size_t within = length - before - 2;
-    snprintf(inside, SHOW_WORD, "%.*s", (int)(within < SHOW_WORD ? within : SHOW_WORD - 1),
-             text + before + 1);
-    return DIA_OK;
-}
-
 enum dia_status dia_show_mask_read(struct dia_wave *mask, const char *text,
                                    struct dia_diagnostic *wrong)
 {

@@ -11,7 +11,6 @@
 #include "host_private.h"
 #include "show_private.h"
 
-const char *const dia_axis_words[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
 static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
@@ -216,15 +215,6 @@ static enum dia_status read_where(struct dia_rig_layer *layer, const struct dia_
         rest = comma;
     }
     return status;
-}
-
-enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_quantity kind,
-                                int64_t min, int64_t max, int64_t *value,
-                                struct dia_diagnostic *wrong)
-{
-    char what[48];
-    snprintf(what, sizeof what, "'%.40s'", clause);
-    return dia_quantity_read(word, kind, min, max, what, value, wrong);
 }
 
 /* A PNG, or a drawing of a file that has been read. */

@@ -7,6 +7,8 @@
 #include "host_private.h"
 #include "show_private.h"
 
+const char *const dia_axis_words[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
+
 /* The words of a line. */
 
 int dia_show_word(const char **at, char word[SHOW_WORD])
@@ -69,4 +71,30 @@ enum dia_status dia_show_choose(const char *what, const char *word, const char *
         return dia_host_wrong(wrong, "%s: there is no '%.40s'; did you mean '%s'?", what, word,
                               near);
     return dia_host_wrong(wrong, "%s: there is no '%.40s'; there are %s", what, word, all);
+}
+
+enum dia_status dia_show_amount(const char *clause, const char *word, enum dia_quantity kind,
+                                int64_t min, int64_t max, int64_t *value,
+                                struct dia_diagnostic *wrong)
+{
+    char what[48];
+    snprintf(what, sizeof what, "'%.40s'", clause);
+    return dia_quantity_read(word, kind, min, max, what, value, wrong);
+}
+
+enum dia_status dia_show_brackets(const char *text, const char *example, char shape[SHOW_WORD],
+                                  char inside[SHOW_WORD], struct dia_diagnostic *wrong)
+{
+    size_t length = strlen(text), before = strcspn(text, "(");
+    inside[0] = 0;
+    snprintf(shape, SHOW_WORD, "%.*s", (int)(before < SHOW_WORD ? before : SHOW_WORD - 1), text);
+    if (before == length)
+        return DIA_OK;
+    if (text[length - 1] != ')')
+        return dia_host_wrong(wrong, "'%.40s' does not end with its closing bracket, as in %s",
+                              text, example);
+    size_t within = length - before - 2;
+    snprintf(inside, SHOW_WORD, "%.*s", (int)(within < SHOW_WORD ? within : SHOW_WORD - 1),
+             text + before + 1);
+    return DIA_OK;
 }
