@@ -11,8 +11,8 @@
 enum { RS = 20, E, D4, D5, D6, D7 };
 #define CELLS 6
 
-/* Drawn in a text file and made by 'diachrome glyphs signs.drawings --out signs.h'. The display gives
- * each a glyph of its own when it shows. */
+/* Drawn in a text file and made by 'diachrome glyphs signs.drawings --out signs.h'. The display
+ * gives each a glyph of its own when it shows. */
 static const struct dia_cell_glyph marks[] = {{0x2713, {0, 1, 3, 0x16, 0x1c, 8, 0, 0}},
                                               {0x2717, {0, 0x11, 0x1b, 0x0e, 0x1b, 0x11, 0, 0}}};
 static const struct dia_letters letters = {.rom = &dia_rom_a00, .glyphs = marks, .count = 2};
@@ -29,8 +29,7 @@ static enum dia_status draw(struct dia_characters *keeper, const int32_t *milliv
         };
         char text[16];
         dia_values_text("{n} {volts:5.2}{mark}", values, 3, 0, text, sizeof text);
-        status =
-            dia_characters_write(keeper, &letters, k % 2 * 10, (uint8_t)(1 + k / 2), 10, text);
+        status = dia_characters_write(keeper, &letters, k % 2 * 10, (uint8_t)(1 + k / 2), 10, text);
     }
     return status;
 }

@@ -13,10 +13,10 @@ struct measure {
                                             capitals only */
     uint8_t bytes;                       /* of a column */
     uint8_t size;                        /* of a dot of the face */
-    uint8_t merged;                      /* 1: of digits: a point or colon belongs to the sign before it */
-    int32_t between;                     /* dots between two letters, times size */
-    int32_t rows, line;                  /* height of a line, and from one to the next */
-    int32_t most;                        /* a line is at most so wide; 0: as it is */
+    uint8_t merged;     /* 1: of digits: a point or colon belongs to the sign before it */
+    int32_t between;    /* dots between two letters, times size */
+    int32_t rows, line; /* height of a line, and from one to the next */
+    int32_t most;       /* a line is at most so wide; 0: as it is */
 };
 
 void dia_measure_of(struct measure *measure, const struct dia_text *text,

@@ -19,8 +19,10 @@ static int add(struct masks *masks, uint32_t pixel, uint8_t cover)
     if (masks->count == masks->room) {
         uint32_t room = masks->room ? masks->room * 2 : 4096;
         uint32_t *pixels = realloc(masks->pixels, room * sizeof *pixels);
-        masks->pixels = pixels ? pixels : masks->pixels;
-        uint8_t *covers = pixels ? realloc(masks->covers, room) : NULL;
+        if (!pixels)
+            return -1;
+        masks->pixels = pixels;
+        uint8_t *covers = realloc(masks->covers, room);
         if (!covers)
             return -1;
         masks->covers = covers;
