@@ -178,15 +178,17 @@ static void a_signal_leaves_the_old_file_or_the_new(void **state)
         run("$D %s", writes[c].command);
         double takes = seconds() - began;
         char *whole = read_file(file, &length);
-        for (int k = 0; k < 24; k++) {
+        /* again in half the time where the machine was slow when it was measured */
+        for (int k = 0; k < 24 || (k < 96 && (!kept || !killed)); k++) {
+            takes = k != 0 && k % 24 == 0 ? takes / 2 : takes;
             write_file("shelf.rig.yaml", rig, sizeof rig - 1);
             write_file(file, before, strlen(before));
-            int code = run("timeout -s %s %.4f $D %s", signals[k % 4], takes * (k + 1) / 20,
+            int code = run("timeout -s %s %.4f $D %s", signals[k % 4], takes * (k % 24 + 1) / 20,
                            writes[c].command);
             char *now = read_file(file, &n);
             int is_old = n == strlen(before) && memcmp(now, before, n) == 0;
             if (!is_old && (n != length || memcmp(now, whole, n) != 0))
-                fail_msg("%s after %d of 20 of its time: %s", signals[k % 4], k + 1, now);
+                fail_msg("%s after %d of 20 of its time: %s", signals[k % 4], k % 24 + 1, now);
             free(now);
             kept += is_old;
             killed += code >= 124;
