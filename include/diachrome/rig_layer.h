@@ -34,7 +34,8 @@ struct dia_rig_part {
     uint32_t offset, all;  /* where it begins on the line of those joined, and its length; all 0:
                               it is joined to none */
     int32_t pitch_um;      /* of that line: of the first of them */
-    uint8_t on_desk;       /* of the look `picture`: 1: joined to others by where it is */
+    uint8_t on_desk;       /* of the look `picture`: 1: joined to others by where it is, */
+    struct dia_rectangle ground; /* and what all of these reach over on the desk */
 };
 
 /* A picture that a layer of the look `draw` shows instead of a figure. */
@@ -81,11 +82,11 @@ struct dia_rig_layer {
     struct dia_point path_points[DIA_PATH_POINTS];
     const struct dia_drawing_files *files; /* where faces and drawings come from; NULL: nowhere */
     struct dia_film *film;                 /* of the look `picture`, when it is open; the layer's */
-    struct dia_rectangle ground;        /* what its parts that are joined reach over on the desk */
-    uint8_t on_desk;                    /* 1: it is on all of the desk as one */
-    char file[DIA_TEXT_SAYS];           /* of the look `picture`; it is none of its values */
-    char says[DIA_TEXT_SAYS];           /* of the look `text` */
-    char says_on_digits[DIA_TEXT_SAYS]; /* the same for digits, where a point takes no place */
+    uint8_t on_desk;                       /* 1: it is on all of the desk as one, */
+    struct dia_rectangle ground;           /* which reaches over this */
+    char file[DIA_TEXT_SAYS];              /* of the look `picture`; it is none of its values */
+    char says[DIA_TEXT_SAYS];              /* of the look `text` */
+    char says_on_digits[DIA_TEXT_SAYS];    /* the same for digits, where a point takes no place */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */

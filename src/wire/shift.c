@@ -45,10 +45,7 @@ static uint32_t plane_bytes(const struct dia_shift *shift)
 }
 
 /* The outputs of a chip with no lamp lit. */
-static uint8_t all_dark(const struct dia_shift_setup *setup)
-{
-    return setup->sinks ? 255 : 0;
-}
+#define ALL_DARK(setup) ((setup)->sinks ? 255 : 0)
 
 /* The port refused: poll tells it. */
 static void failed(struct dia_shift *shift)
@@ -86,7 +83,7 @@ static enum dia_status show(struct dia_driver *driver)
     if (status == DIA_PORT_FAILED || shift->waits == 2)
         return status; /* one that is being shifted leaves the other planes free */
     uint16_t chips = shift->setup.chips;
-    uint8_t depth = shift->setup.depth;
+    uint8_t depth = shift->setup.depth, all_dark = ALL_DARK(&shift->setup);
     const uint8_t *level = driver->drawing;
     uint8_t *byte = shift->planes[shift->front ^ 1u] + chips - 1u;
     for (uint16_t chip = 0; chip < chips; chip++, level += 8, byte--) {
@@ -94,7 +91,7 @@ static enum dia_status show(struct dia_driver *driver)
         dia_lamps_develop(level, 8, driver->master, depth, steps);
         mirror(steps, bits, 1);
         for (uint8_t k = 0; k < depth; k++)
-            byte[(uint32_t)k * chips] = bits[7 - k] ^ all_dark(&shift->setup);
+            byte[(uint32_t)k * chips] = bits[7 - k] ^ all_dark;
     }
     DIA_FENCE(); /* the planes are there before the tick is told */
     shift->waits = 2;
@@ -308,8 +305,8 @@ static enum dia_status dark(struct dia_driver *driver)
         return DIA_BUSY;
     if (by_spi)
         until_sent(shift);
-    memset(shift->planes[0], all_dark(setup), (size_t)plane_bytes(shift));
-    memset(shift->planes[1], all_dark(setup), (size_t)plane_bytes(shift));
+    memset(shift->planes[0], ALL_DARK(setup), (size_t)plane_bytes(shift));
+    memset(shift->planes[1], ALL_DARK(setup), (size_t)plane_bytes(shift));
     if (send(shift, shift->planes[0]) && (!by_spi || until_sent(shift) == DIA_OK))
         latch(shift, 0);
     else
@@ -391,7 +388,7 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
     if (status != DIA_OK)
         return status;
     memset(level, 0, (size_t)DIA_SHIFT_LEVELS((uint32_t)setup->chips));
-    memset(memory, all_dark(setup), (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
+    memset(memory, ALL_DARK(setup), (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
     memset(shift, 0, sizeof *shift);
     shift->driver = DIA_DRIVER(&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips));
     shift->setup = *setup;

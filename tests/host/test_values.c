@@ -291,6 +291,32 @@ static void cells_show_signs_that_their_rom_lacks(void **state)
     dia_player_free(player);
 }
 
+/* A00 has a block at 0xff, where A02 has a letter, by the tables of the sheet. */
+static void a_sign_nobody_has_is_told_and_shown_as_what_the_rom_has(void **state)
+{
+    (void)state;
+    static const char *const roms[] = {"A00", "A02"};
+    static const char *const word[] = {"a block", "a question mark"};
+    static const char *const cells[] = {"255\n120\n", "63\n120\n"};
+    for (int k = 0; k < 2; k++) {
+        char text[300];
+        int n = snprintf(text, sizeof text,
+                         "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+                         "  notes: { chip: HD44780, rom: %s, pins: { scl: 8, sda: 9 } }\n",
+                         roms[k]);
+        write_file("rom.yaml", text, (size_t)n);
+        assert_int_equal(run("$D render rom.yaml --layer 'text says=\346\274\242x on notes' "
+                             "--from 1s --frames 1 --out rom.csv"),
+                         1);
+        snprintf(text, sizeof text, "notes: shows %s for '\346\274\242': its ROM lacks it",
+                 word[k]);
+        says(text);
+        assert_int_equal(run("tr -d '\\r' <rom.csv | grep -E '1000000,notes,[01],' | cut -d, -f10"),
+                         0);
+        assert_string_equal(output, cells[k]);
+    }
+}
+
 /* A number from another program onto digits is one command; the dots are those of the model. */
 static void a_number_comes_through_a_pipe(void **state)
 {
@@ -367,6 +393,7 @@ int main(void)
         cmocka_unit_test(a_value_drives_a_parameter),
         cmocka_unit_test(what_is_recorded_plays_the_same),
         cmocka_unit_test(cells_show_signs_that_their_rom_lacks),
+        cmocka_unit_test(a_sign_nobody_has_is_told_and_shown_as_what_the_rom_has),
         cmocka_unit_test(a_number_comes_through_a_pipe),
         cmocka_unit_test(lines_come_in_while_it_runs),
         cmocka_unit_test(lines_come_from_named_pipes),

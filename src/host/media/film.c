@@ -15,7 +15,7 @@ enum dia_status dia_film_wrong(struct dia_film *film, int64_t number, const char
     va_start(args, format);
     vsnprintf(what, sizeof what, format, args);
     va_end(args);
-    const char *name = film->is_stream ? "standard input" : film->path;
+    const char *name = strcmp(film->path, "-") == 0 ? "standard input" : film->path;
     if (number < 0)
         return dia_host_wrong(film->wrong, "%.400s: %s", name, what);
     return dia_host_wrong(film->wrong, "%.400s: frame %u: %s", name, (unsigned)(number + 1), what);

@@ -11,7 +11,6 @@
  * Signs that the ROM of a character display lacks are drawn into its eight glyphs, as the face
  * cell has them, or else the face plain where it is narrow enough.
  */
-#define NO_GLYPH 0xff /* the full block of A00; A02 has a letter there, and it is told */
 
 static const struct dia_face *const faces[] = {&dia_face_cell, &dia_face_plain};
 #define FACES (sizeof faces / sizeof faces[0])
@@ -58,6 +57,14 @@ void dia_play_glyphs_begin(struct play_device *device)
     device->glyphs = 0;
 }
 
+/* What shows instead: a block, where the ROM has one. */
+static uint8_t instead(const struct dia_rig_device *device, const char **what)
+{
+    int16_t block = dia_rom_code(device->rom, 0x2588);
+    *what = block < 0 ? "a question mark" : "a block";
+    return (uint8_t)(block < 0 ? '?' : block);
+}
+
 uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign)
 {
     struct play_device *device = &player->devices[number];
@@ -65,21 +72,23 @@ uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign
     const char *name = player->rig->devices[number].name;
     uint8_t rows[8], code;
     char text[160], says[8];
+    const char *what;
+    uint8_t other = instead(&player->rig->devices[number], &what);
     dia_utf8_of(sign, says);
     if (!family->own || !rows_of(sign, rows)) {
         snprintf(text, sizeof text,
-                 "shows a block for '%s': its ROM lacks it, and the faces cell and plain have no "
+                 "shows %s for '%s': its ROM lacks it, and the faces cell and plain have no "
                  "such sign of 5 dots",
-                 says);
+                 what, says);
         dia_player_complain(player, name, "no-glyph", DIA_ERROR, text);
-        return NO_GLYPH;
+        return other;
     }
     if (family->own(device, rows, device->glyphs, &code) != DIA_OK) {
         snprintf(text, sizeof text,
-                 "shows a block for '%s': it holds at most 8 signs at once that its ROM lacks",
+                 "shows %s for '%s': it holds at most 8 signs at once that its ROM lacks", what,
                  says);
         dia_player_complain(player, name, "glyphs-full", DIA_ERROR, text);
-        return NO_GLYPH;
+        return other;
     }
     device->glyphs |= (uint8_t)(1u << (code & 7));
     return code;

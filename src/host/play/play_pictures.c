@@ -18,7 +18,7 @@ void dia_play_picture(struct play_picture *to, const struct dia_rig_layer *layer
     to->status = status;
     to->on_desk = part ? part->on_desk : layer->on_desk;
     if (to->on_desk) {
-        to->ground = layer->ground;
+        to->ground = part ? part->ground : layer->ground;
         dia_rig_place(&to->place, at, surface);
     } else {
         to->ground = dia_rig_reach(surface, to->first,

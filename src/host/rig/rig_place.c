@@ -62,6 +62,13 @@ struct dia_rectangle dia_rig_reach(const struct dia_surface *surface, uint32_t f
 {
     int64_t left = INT32_MAX, top = INT32_MAX, right = -INT32_MAX, bottom = -INT32_MAX,
             pitch = surface->pitch_um;
+    struct dia_bounds bounds;
+    if (!place && first == 0 && n == surface->count) { /* it knows that itself */
+        dia_surface_bounds(surface, &bounds);
+        return (struct dia_rectangle){within(bounds.left_um - pitch / 2),
+                                      within(bounds.top_um - pitch / 2), bounds.width_um,
+                                      bounds.height_um};
+    }
     for (uint32_t i = first; i < first + n; i++) {
         struct dia_point at = dia_surface_point(surface, i);
         if (place)

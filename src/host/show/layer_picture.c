@@ -30,6 +30,7 @@ enum dia_status dia_rig_layer_open(struct dia_rig_layer *layer, struct dia_diagn
 enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,
                                       uint32_t first, struct dia_diagnostic *wrong)
 {
+    struct dia_rectangle ground = {0, 0, 0, 0};
     for (uint32_t k = first; k < layer->parts; k++) {
         struct dia_rig_part *part = &layer->part[k];
         struct dia_rectangle reach;
@@ -40,9 +41,11 @@ enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct 
                 "the rig does not say where '%s' is on the desk, which a picture over several "
                 "needs; give it such as 'at: { x: 0 mm, y: 20 mm }'",
                 part->is_device ? rig->devices[part->number].name : rig->lanes[part->number].name);
-        layer->ground = k == first ? reach : dia_rectangle_both(&layer->ground, &reach);
+        ground = k == first ? reach : dia_rectangle_both(&ground, &reach);
         part->on_desk = 1;
     }
+    for (uint32_t k = first; k < layer->parts; k++)
+        layer->part[k].ground = ground;
     return DIA_OK;
 }
 
