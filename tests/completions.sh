@@ -27,6 +27,8 @@ try "diachrome render demo/quay.rig.yaml --look wipe --set from=" start end midd
 try "diachrome plot demo/quay.rig.yaml --element hand" 'handrail\['
 try "diachrome bringup demo/quay.rig.yaml --only pi" pier
 try "diachrome check demo/quay" demo/quay.rig.yaml
+try "diachrome glyphs demo/signs.drawings g" gull
+try "diachrome glyphs demo/signs.drawings gull --rig demo/quay.rig.yaml --as bo" board
 try "diachrome no-such-command x"
 try "diachrome plot no-such-file --element "
 

@@ -14,9 +14,9 @@ texts="$sim $bench drawings diagnostic quantity nearest number_double colour_tex
 rig="$texts rig fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
-glyphs="$texts"
+glyphs="$texts editor"
 check="$play check"
-host="$pictures $check bringup"
+host="$pictures $check bringup editor"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {

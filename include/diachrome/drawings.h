@@ -36,10 +36,10 @@ struct dia_dots {
     char name[DIA_DRAWING_NAME]; /* of a drawing; "" of a glyph */
     uint16_t code;               /* of a glyph: its code point; 0 of a drawing */
     uint8_t columns, rows;
-    uint16_t frames;  /* 1..255, one behind the other in cells */
-    uint16_t each_ms; /* how long each frame shows, where there are several */
-    uint8_t *cells;   /* row after row: 0 dark, k colour k - 1 */
-    uint32_t line;    /* of the file, where it begins */
+    uint16_t frames;      /* 1..255, one behind the other in cells */
+    uint16_t each_ms;     /* how long each frame shows, where there are several */
+    uint8_t *cells;       /* row after row: 0 dark, k colour k - 1 */
+    uint32_t line, lines; /* of the file: where it begins, and how many it takes */
 };
 
 struct dia_drawings {
@@ -69,7 +69,8 @@ enum dia_status dia_drawings_load(struct dia_drawings *drawings, const char *pat
                                   struct dia_diagnostic *wrong);
 
 /* Writes a file, whole or not at all, as its name ends: .drawings our format, .c and .h tables in
- * C, .bdf, .png a picture of all of them; a single one as .pbm, .pgm or .ppm, dot by dot. */
+ * C, .bdf, .png a picture of all of them; a single one as .apng, .gif, .pbm, .pgm or
+ * .ppm, dot by dot. */
 enum dia_status dia_drawings_write(const struct dia_drawings *drawings, const char *path,
                                    struct dia_diagnostic *wrong);
 
@@ -114,6 +115,18 @@ const struct dia_face *dia_drawing_files_face(const struct dia_drawing_files *fi
 const struct dia_dots *dia_drawing_files_find(const struct dia_drawing_files *files,
                                               const char *name, const struct dia_drawings **of,
                                               struct dia_diagnostic *wrong);
+
+/* A drawing as a sign in a text: it shows on the cells of a character display, in which it becomes
+ * one of the glyphs. Signs of Unicode's private use from here on, one for each drawing of all
+ * files. 0: there is none of that name, or it is too far behind in its files. */
+#define DIA_DRAWING_SIGN 0xe100u
+uint16_t dia_drawing_files_sign(const struct dia_drawing_files *files, const char *name);
+const struct dia_dots *dia_drawing_files_of_sign(const struct dia_drawing_files *files,
+                                                 uint16_t sign);
+
+/* The dots of a frame of a drawing as the rows of a cell, bit 4 at the left. 0: it is larger than
+ * 5 by 8 dots. */
+int dia_dots_cell(const struct dia_dots *item, uint32_t frame, uint8_t rows[8]);
 
 DIA_END
 

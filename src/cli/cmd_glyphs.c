@@ -8,15 +8,21 @@
 #include <diachrome/quantity.h>
 
 #include "cli.h"
+#include "edit.h"
 #include "json.h"
 
-static char *out_path, *signs;
-static int as_json;
+static char *out_path, *signs, *as_name, *rig_path, *new_size;
+static int as_json, edits;
 
 const struct poptOption cli_glyphs_options[] = {
     {"out", 'o', POPT_ARG_STRING, &out_path, 0,
-     "file to write: .drawings, .c, .h, .bdf, .png, .ppm", "FILE"},
+     "file to write: .drawings, .c, .h, .bdf, .png, .apng, .gif, .ppm", "FILE"},
     {"signs", 's', POPT_ARG_STRING, &signs, 0, "keep the glyphs of these signs alone", "SIGNS"},
+    {"as", 0, POPT_ARG_STRING, &as_name, 0, "show it as this lane or device of --rig", "NAME"},
+    {"rig", 0, POPT_ARG_STRING, &rig_path, 0, "the rig for --as", "RIG"},
+    {"edit", 'e', POPT_ARG_NONE, &edits, 0, "change it in the terminal", NULL},
+    {"new", 0, POPT_ARG_STRING, &new_size, 0, "with --edit: a new drawing of that size, as 5x8",
+     "SIZE"},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -288,13 +294,97 @@ static int work(const char *path, struct cli_options *options)
     return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
 }
 
+/* "5x8" */
+static int read_size(struct dia_editor_size *size)
+{
+    unsigned columns, rows;
+    int end = 0;
+    if (sscanf(new_size, "%3ux%3u%n", &columns, &rows, &end) != 2 || new_size[end] ||
+        !strchr("123456789", new_size[0]) || columns < 1 || rows < 1 ||
+        columns > DIA_DRAWING_SIDE || rows > DIA_DRAWING_SIDE)
+        return cli_fail(CLI_BAD_INPUT, "glyphs",
+                        "--new %s: is no size; write columns and rows, such as 5x8 (at most %dx%d)",
+                        new_size, DIA_DRAWING_SIDE, DIA_DRAWING_SIDE);
+    size->columns = (uint8_t)columns;
+    size->rows = (uint8_t)rows;
+    return CLI_FINE;
+}
+
+static int edit(const char *path, struct cli_options *options, struct as *as)
+{
+    struct dia_editor_size size;
+    if (out_path || signs || as_json)
+        return cli_fail(CLI_BAD_INPUT, "glyphs",
+                        "--edit changes the file itself; leave out --out, --signs and --json");
+    if (new_size && read_size(&size) != CLI_FINE)
+        return CLI_BAD_INPUT;
+    const char *name = cli_options_argument(options), *more = cli_options_argument(options);
+    if (more)
+        return cli_fail(CLI_BAD_INPUT, "glyphs", "--edit begins with one drawing; '%s' is too many",
+                        more);
+    return edit_run(path, name, new_size ? &size : NULL, as);
+}
+
+/* Drawings on a lane or device, one below the other. */
+static int show_as(const char *path, struct cli_options *options, struct as *as)
+{
+    struct dia_drawings drawings;
+    struct dia_diagnostic wrong = {""};
+    struct canvas canvas = {0};
+    char sign[8];
+    enum dia_status status = dia_drawings_load(&drawings, path, &wrong);
+    int code = status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong), any = 0;
+    for (const char *name; code == CLI_FINE && (name = cli_options_argument(options)) != NULL;) {
+        const struct dia_dots *item = dia_drawings_find(&drawings, name, &wrong);
+        any = 1;
+        if (!item || as_show(as, &drawings, item, 0, &wrong) != CLI_FINE) {
+            code = cli_fail(CLI_BAD_INPUT, "glyphs", "%s", wrong.text);
+            break;
+        }
+        as_measure(as, 76, cli_in_colour());
+        printf("%s on %s\n", name_of(item, sign), as->tile.title);
+        if (canvas_begin(&canvas, 80, as->tile.height, cli_in_colour()) == 0) {
+            as_draw(as, &canvas, 0, 2);
+            if (canvas_finish(&canvas, 0) == 0)
+                fwrite(canvas.text, 1, canvas.length, stdout);
+        }
+    }
+    if (code == CLI_FINE && !any)
+        code = cli_fail(CLI_BAD_INPUT, "glyphs", "--as %s: say which drawing, such as '%s'",
+                        as_name, name_of(&drawings.items[0], sign));
+    canvas_free(&canvas);
+    dia_drawings_free(&drawings);
+    return code;
+}
+
+static int with_rig(const char *path, struct cli_options *options)
+{
+    static struct as as;
+    if (!as_name != !rig_path)
+        return cli_fail(CLI_BAD_INPUT, "glyphs",
+                        "--as and --rig belong together: --rig quay.rig.yaml --as board");
+    if (new_size && !edits)
+        return cli_fail(CLI_BAD_INPUT, "glyphs", "--new is for --edit");
+    int code = as_name ? as_open(&as, "glyphs", rig_path, as_name) : CLI_FINE;
+    if (code == CLI_FINE && edits)
+        code = edit(path, options, as_name ? &as : NULL);
+    else if (code == CLI_FINE && as_name && (out_path || signs || as_json))
+        code = cli_fail(CLI_BAD_INPUT, "glyphs",
+                        "--as shows a drawing; leave out --out, --signs and --json");
+    else if (code == CLI_FINE)
+        code = as_name ? show_as(path, options, &as) : work(path, options);
+    if (as_name)
+        as_free(&as);
+    return code;
+}
+
 int cli_glyphs(const struct cli_command *self, int argc, const char **argv)
 {
     struct cli_options options;
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0) {
         const char *path = cli_options_argument(&options);
-        code = path ? work(path, &options)
+        code = path ? with_rig(path, &options)
                     : cli_fail(CLI_BAD_INPUT, self->name,
                                "no file of drawings; write 'diachrome glyphs FILE', such as "
                                "fonts/small.drawings");

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <string.h>
 
+#include <diachrome/drawings.h>
 #include <diachrome/rig_layer.h>
 
 #include "cli.h"
@@ -63,6 +64,9 @@ static const struct dia_rig *rig_on_line(const struct line *line)
 {
     static struct dia_rig rig;
     struct dia_diagnostic wrong;
+    const char *given = value_on_line(line, "rig");
+    if (given)
+        return dia_rig_load(&rig, given, &wrong) == DIA_OK ? &rig : NULL;
     for (int k = 0; k < line->count; k++) {
         if (takes_value(option_of(line, line->words[k])))
             k++;
@@ -112,6 +116,29 @@ static void names(const struct line *line, const char *after, int supplies)
         candidate(line->so_far, "", rig->supplies[i].name, after, "supply");
 }
 
+/* Names of the drawings of a file on the line: 1, or 0 where there is none. */
+static int drawings(const struct line *line)
+{
+    struct dia_drawings of;
+    struct dia_diagnostic wrong;
+    char sign[8];
+    for (int k = 0; k < line->count; k++) {
+        if (takes_value(option_of(line, line->words[k])))
+            k++;
+        else if (line->words[k][0] != '-' &&
+                 dia_drawings_load(&of, line->words[k], &wrong) == DIA_OK) {
+            for (uint32_t i = 0; i < of.count; i++)
+                candidate(line->so_far, "",
+                          of.items[i].code ? dia_sign_text(of.items[i].code, sign)
+                                           : of.items[i].name,
+                          "", NULL);
+            dia_drawings_free(&of);
+            return 1;
+        }
+    }
+    return 0;
+}
+
 static void words(const char *so_far, const char *const *list)
 {
     for (; *list; list++)
@@ -121,7 +148,8 @@ static void words(const char *so_far, const char *const *list)
 static void values(const struct line *line, const char *option)
 {
     static const char *const views[] = {"desk", "parts", NULL};
-    static const char *const files[] = {"answers", "drawings", "out", "record", "show", NULL};
+    static const char *const files[] = {"answers", "drawings", "out", "record",
+                                        "rig",     "show",     NULL};
     if (strcmp(option, "look") == 0 || strcmp(option, "layer") == 0)
         looks(line->so_far);
     else if (strcmp(option, "set") == 0)
@@ -134,8 +162,8 @@ static void values(const struct line *line, const char *option)
         names(line, "[", 0);
     else if (strcmp(option, "fault") == 0)
         names(line, ": ", 1);
-    else if (strcmp(option, "only") == 0)
-        names(line, "", 1);
+    else if (strcmp(option, "only") == 0 || strcmp(option, "as") == 0)
+        names(line, "", strcmp(option, "only") == 0);
     for (const char *const *file = files; *file; file++) {
         if (strcmp(option, *file) == 0)
             puts(":files");
@@ -178,7 +206,7 @@ int cli_complete(int argc, const char **argv)
         options(&line);
     else if (strcmp(line.command->name, "looks") == 0)
         looks(line.so_far);
-    else if (!rig_on_line(&line))
+    else if (strcmp(line.command->name, "glyphs") == 0 ? !drawings(&line) : !rig_on_line(&line))
         puts(":files");
     return cli_finish(CLI_FINE);
 }

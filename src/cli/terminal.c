@@ -14,6 +14,10 @@
 static const char enter[] = "\033[?1049h\033[?25l\033[2J";
 static const char leave[] = "\033[0m\033[?25h\033[?1049l";
 
+static const char clicks[] = "\033[?1002h\033[?1006h"; /* buttons, drags; places as numbers */
+static const char no_clicks[] = "\033[?1006l\033[?1002l";
+
+static int with_clicks;
 static int keys = STDIN_FILENO; /* where they come from; standard input may be a pipe */
 static struct termios before;
 static volatile sig_atomic_t ours; /* the terminal is in our mode */
@@ -42,6 +46,8 @@ static void take_over(void)
     tcsetattr(keys, TCSANOW, &mode);
     ours = 1;
     terminal_write(enter, sizeof enter - 1);
+    if (with_clicks)
+        terminal_write(clicks, sizeof clicks - 1);
     cleared = 1;
 }
 
@@ -51,6 +57,8 @@ void terminal_end(void)
     int kept = errno;
     if (ours) {
         ours = 0;
+        if (with_clicks)
+            terminal_write(no_clicks, sizeof no_clicks - 1);
         terminal_write(leave, sizeof leave - 1);
         tcsetattr(keys, TCSANOW, &before);
     }
@@ -119,6 +127,11 @@ int terminal_begin(void)
     return 0;
 }
 
+void terminal_takes_clicks(void)
+{
+    with_clicks = 1;
+}
+
 int terminal_was_cleared(void)
 {
     int was = cleared;
@@ -150,4 +163,52 @@ int terminal_key(int ms)
         return 0;
     ssize_t n = read(keys, &key, 1);
     return n == 1 ? key : n < 0 && errno == EINTR ? 0 : -1;
+}
+
+/* The rest of a sequence behind ESC [, up to its last letter: its numbers into n. */
+static int sequence(int n[3])
+{
+    int count = 0, key;
+    n[0] = n[1] = n[2] = 0;
+    for (int length = 0; length < 32; length++) {
+        key = terminal_key(50);
+        if (key >= '0' && key <= '9' && count < 3 && n[count] < 10000)
+            n[count] = n[count] * 10 + key - '0';
+        else if (key == ';' && count < 2)
+            count++;
+        else if (key <= 0 || (key >= '@' && key <= '~'))
+            return key;
+    }
+    return 0;
+}
+
+/* Numbers of the mouse: 0 the left button, 32 more when it moved; then column and row from 1. */
+static struct terminal_event mouse(int last, const int n[3])
+{
+    struct terminal_event event = {TERMINAL_UNKNOWN, 0, n[1] - 1, n[2] - 1};
+    if ((n[0] & ~32) != 0)
+        return event;
+    event.kind = last == 'm' ? TERMINAL_RELEASED : n[0] ? TERMINAL_DRAGGED : TERMINAL_PRESSED;
+    return event;
+}
+
+struct terminal_event terminal_event(int ms)
+{
+    struct terminal_event event = {0, 0, 0, 0};
+    int n[3];
+    event.kind = terminal_key(ms);
+    if (event.kind != 27)
+        return event;
+    int next = terminal_key(50);
+    event.kind = next > 0 ? TERMINAL_UNKNOWN : 27;
+    if (next != '[' && next != 'O')
+        return event;
+    int last = sequence(n);
+    if (last == 'M' || last == 'm')
+        return mouse(last, n);
+    if (last >= 'A' && last <= 'D') {
+        event.kind = TERMINAL_UP + (last - 'A');
+        event.with_shift = n[1] > 1; /* 2: shift, 3: alt, 4: both, ... */
+    }
+    return event;
 }

@@ -22,6 +22,29 @@ int terminal_was_cleared(void);
 
 void terminal_size(int *columns, int *rows);
 
+/* Clicks are told too, from before terminal_begin on. */
+void terminal_takes_clicks(void);
+
+/* What somebody does. A sign is its own kind; what has no sign is one of these. */
+enum {
+    TERMINAL_UP = 256,
+    TERMINAL_DOWN,
+    TERMINAL_RIGHT,
+    TERMINAL_LEFT,
+    TERMINAL_PRESSED,  /* the left button of the mouse, at a place */
+    TERMINAL_DRAGGED,  /* it moves on while it is down */
+    TERMINAL_RELEASED, /* */
+    TERMINAL_UNKNOWN
+};
+struct terminal_event {
+    int kind;        /* 0: nothing in that time; -1: there will be no more */
+    int with_shift;  /* or Alt: of arrows */
+    int column, row; /* of the mouse, from 0 */
+};
+
+/* Waits up to ms for a key or the mouse. */
+struct terminal_event terminal_event(int ms);
+
 /* Waits up to ms for a key. The key, or 0: none, -1: there will be no more. */
 int terminal_key(int ms);
 

@@ -1,43 +1,16 @@
 /* SPDX-License-Identifier: MIT */
-#include "../run.h"
-
-#include <errno.h>
-#include <poll.h>
-#include <pty.h>
-#include <signal.h>
-#include <termios.h>
-#include <utmp.h>
+#include "../terminal.h"
 
 /* preview in a terminal of its own: what it shows, and that it leaves the terminal as it was. */
-struct show {
-    pid_t child;
-    int terminal;
-    struct termios before;
-};
 
 static const char *rig_path = "rigs/handrail.rig.yaml";
 
 static struct show begin_with(const char *option, const char *value, const char *another,
                               const char *its_value)
 {
-    struct show show;
-    struct winsize size = {.ws_row = 24, .ws_col = 80};
-    int slave;
-    assert_int_equal(openpty(&show.terminal, &slave, NULL, NULL, &size), 0);
-    assert_int_equal(tcgetattr(slave, &show.before), 0);
-    show.child = fork();
-    assert_true(show.child >= 0);
-    if (show.child == 0) {
-        close(show.terminal);
-        login_tty(slave);
-        unsetenv("NO_COLOR");
-        execl(getenv("DIACHROME"), "diachrome", "preview", rig_path, "--look", "hue-sweep", option,
-              value, another, its_value, (char *)NULL);
-        _exit(127);
-    }
-    close(slave);
-    output[0] = 0;
-    return show;
+    const char *const words[] = {"diachrome", "preview", rig_path, "--look",  "hue-sweep",
+                                 option,      value,     another,  its_value, NULL};
+    return begin_command(words);
 }
 
 static struct show begin(void)
@@ -45,41 +18,9 @@ static struct show begin(void)
     return begin_with(NULL, NULL, NULL, NULL);
 }
 
-/* Reads on until the text has come, for at most 10 s. */
-static void until(struct show *show, const char *text)
-{
-    size_t length = strlen(output);
-    for (int tries = 0; tries < 1000 && !strstr(output, text); tries++) {
-        struct pollfd wait = {.fd = show->terminal, .events = POLLIN};
-        if (poll(&wait, 1, 10) <= 0)
-            continue;
-        if (length > sizeof output - 8192) /* old pictures are of no interest */
-            length = 0;
-        ssize_t n = read(show->terminal, output + length, 4096);
-        if (n <= 0)
-            break;
-        length += (size_t)n;
-        output[length] = 0;
-    }
-    assert_non_null(strstr(output, text));
-}
-
-/* The child has ended with this wait status, and the terminal is what it was. */
 static void ended(struct show *show, int by_signal, int code)
 {
-    struct termios after;
-    int status;
-    until(show, "\033[?25h\033[?1049l");
-    if (!by_signal) /* left in order: by a key or an interrupt */
-        until(show, "Petrel Quay is dark");
-    assert_int_equal(waitpid(show->child, &status, 0), show->child);
-    if (by_signal)
-        assert_true(WIFSIGNALED(status) && WTERMSIG(status) == by_signal);
-    else
-        assert_true(WIFEXITED(status) && WEXITSTATUS(status) == code);
-    assert_int_equal(tcgetattr(show->terminal, &after), 0);
-    assert_int_equal(after.c_lflag, show->before.c_lflag);
-    close(show->terminal);
+    is_over(show, by_signal, code, by_signal ? "" : "Petrel Quay is dark");
 }
 
 static void it_shows_the_rig_and_leaves_on_q(void **state)
@@ -131,13 +72,6 @@ static void a_time_of_its_own_ends_it(void **state)
     until(&show, "7.0");
     ended(&show, 0, 0);
     assert_null(strstr(output, "7.6"));
-}
-
-static void press(struct show *show, const char *keys, const char *then)
-{
-    output[0] = 0;
-    assert_int_equal(write(show->terminal, keys, strlen(keys)), (ssize_t)strlen(keys));
-    until(show, then);
 }
 
 /* By hand: 200 mm/s and a quarter of it are 250; 5 % less than 100 are 95. */

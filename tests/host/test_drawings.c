@@ -328,6 +328,33 @@ static void what_is_drawn_shows_on_a_rig(void **state)
     says("there is no drawing 'bard'; did you mean 'bird'?");
 }
 
+/* What goes out as APNG or GIF comes in again, dot by dot; a GIF knows hundredths of a second. */
+static void films_go_out_and_come_in(void **state)
+{
+    (void)state;
+    static const char *const paths[] = {"flag.apng", "flag.gif"};
+    static const uint16_t each_ms[] = {155, 160};
+    struct dia_drawings back;
+    for (int k = 0; k < 2; k++) {
+        assert_int_equal(
+            parse("key r red\n\ndrawing flag 155ms\n#r.\n#.r\n\nframe\n.#r\nr.#\n"), DIA_OK);
+        assert_int_equal(dia_drawings_write(&drawings, paths[k], &wrong), DIA_OK);
+        assert_int_equal(dia_drawings_load(&back, paths[k], &wrong), DIA_OK);
+        const struct dia_dots *was = &drawings.items[0], *is = &back.items[0];
+        assert_true(is->columns == 3 && is->rows == 2 && is->frames == 2);
+        assert_int_equal(is->each_ms, each_ms[k]);
+        assert_memory_equal(is->cells, was->cells, 12);
+        assert_memory_equal(&back.colours[1], &drawings.colours[1], sizeof back.colours[1]);
+        dia_drawings_free(&back);
+        dia_drawings_free(&drawings);
+    }
+    assert_int_equal(parse("drawing a\n#\n\ndrawing b\n#\n"), DIA_OK);
+    assert_int_equal(dia_drawings_write(&drawings, "two.gif", &wrong), DIA_BAD_VALUE);
+    assert_string_equal(wrong.text,
+                        "two.gif: a picture is of one drawing, and these are 2; say which");
+    dia_drawings_free(&drawings);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -341,6 +368,7 @@ int main(void)
         cmocka_unit_test(tables_in_c_compile_and_hold_the_drawings),
         cmocka_unit_test(the_command_shows_and_tells),
         cmocka_unit_test(what_is_drawn_shows_on_a_rig),
+        cmocka_unit_test(films_go_out_and_come_in),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -7,6 +7,7 @@
 
 #include <diachrome/nearest.h>
 
+#include "editor_private.h"
 #include "glyphs_private.h"
 #include "host_private.h"
 
@@ -189,8 +190,8 @@ int dia_host_ends(const char *path, const char *with)
     return length > end && strcasecmp(path + length - end, with) == 0;
 }
 
-static char *read_all(const char *path, size_t *size, struct dia_diagnostic *wrong,
-                      enum dia_status *status)
+char *dia_drawings_read_all(const char *path, size_t *size, struct dia_diagnostic *wrong,
+                            enum dia_status *status)
 {
     FILE *file = fopen(path, "rb");
     *status = DIA_BAD_VALUE;
@@ -238,7 +239,7 @@ enum dia_status dia_drawings_load(struct dia_drawings *drawings, const char *pat
     dia_drawings_init(drawings);
     if (dia_drawings_is_film(path))
         return dia_drawings_film_read(drawings, path, wrong);
-    char *text = read_all(path, &size, wrong, &status);
+    char *text = dia_drawings_read_all(path, &size, wrong, &status);
     if (!text)
         return status;
     status = dia_host_ends(path, ".bdf") ? dia_bdf_read(drawings, path, text, size, wrong)
@@ -255,12 +256,14 @@ enum dia_status dia_drawings_write(const struct dia_drawings *drawings, const ch
         return dia_drawings_png_write(drawings, path, wrong);
     if (dia_host_ends(path, ".pbm") || dia_host_ends(path, ".pgm") || dia_host_ends(path, ".ppm"))
         return dia_drawings_pnm_write(drawings, path, wrong);
+    if (dia_host_ends(path, ".apng") || dia_host_ends(path, ".gif"))
+        return dia_drawings_moving_write(drawings, path, wrong);
     int is_c = dia_host_ends(path, ".c"), is_h = dia_host_ends(path, ".h"),
         is_bdf = dia_host_ends(path, ".bdf");
     if (!is_c && !is_h && !is_bdf && !dia_host_ends(path, ".drawings"))
         return dia_host_wrong(wrong,
                               "%s: drawings are written as .drawings, .c, .h, .bdf or .png, and a "
-                              "single one as .pbm, .pgm or .ppm",
+                              "single one as .apng, .gif, .pbm, .pgm or .ppm",
                               path);
     if (is_bdf && !drawings->face[0])
         return dia_host_wrong(wrong, "%s: a .bdf holds the glyphs of a face; there are none here",

@@ -179,6 +179,7 @@ static enum dia_status read_frames(struct reader *r, struct dia_dots like)
     r->at = begin;
     for (uint32_t k = 0; k < like.frames && status == DIA_OK; k++) {
         status = read_frame(r, &like, cells + k * like.rows * like.columns);
+        r->to->items[r->to->count - 1].lines = r->at - like.line + 1;
         another_frame(r);
     }
     return status;

@@ -5,7 +5,8 @@
 
 /* Our own format, written: docs/drawings.md. */
 
-static void write_dots(const struct dia_drawings *drawings, const struct dia_dots *item, FILE *out)
+void dia_drawings_dots_write(const struct dia_drawings *drawings, const struct dia_dots *item,
+                             FILE *out)
 {
     const uint8_t *cell = item->cells;
     for (uint32_t frame = 0; frame < item->frames; frame++) {
@@ -18,6 +19,19 @@ static void write_dots(const struct dia_drawings *drawings, const struct dia_dot
             fputc('\n', out);
         }
     }
+}
+
+void dia_drawings_item_write(const struct dia_drawings *drawings, const struct dia_dots *item,
+                             FILE *out)
+{
+    char sign[8];
+    if (item->code)
+        fprintf(out, "glyph %s\n", dia_sign_text(item->code, sign));
+    else if (item->frames > 1)
+        fprintf(out, "drawing %s %ums\n", item->name, item->each_ms);
+    else
+        fprintf(out, "drawing %s\n", item->name);
+    dia_drawings_dots_write(drawings, item, out);
 }
 
 void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out)
@@ -39,14 +53,8 @@ void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out)
         gap = "\n";
     }
     for (uint32_t k = 0; k < drawings->count; k++) {
-        const struct dia_dots *item = &drawings->items[k];
-        if (item->code)
-            fprintf(out, "%sglyph %s\n", gap, dia_sign_text(item->code, sign));
-        else if (item->frames > 1)
-            fprintf(out, "%sdrawing %s %ums\n", gap, item->name, item->each_ms);
-        else
-            fprintf(out, "%sdrawing %s\n", gap, item->name);
-        write_dots(drawings, item, out);
+        fputs(gap, out);
+        dia_drawings_item_write(drawings, &drawings->items[k], out);
         gap = "\n";
     }
 }

@@ -26,14 +26,22 @@ enum dia_status dia_bdf_read(struct dia_drawings *drawings, const char *name, co
                              size_t size, struct dia_diagnostic *wrong);
 enum dia_status dia_drawings_png_write(const struct dia_drawings *drawings, const char *path,
                                        struct dia_diagnostic *wrong);
-/* A drawing of a picture or film, by the ending of its name; and a single drawing as PNM. */
+/* A drawing of a picture or film, by the ending of its name; and a single drawing as PNM, or
+ * as APNG or GIF. */
 int dia_drawings_is_film(const char *path);
 enum dia_status dia_drawings_film_read(struct dia_drawings *drawings, const char *path,
                                        struct dia_diagnostic *wrong);
 enum dia_status dia_drawings_pnm_write(const struct dia_drawings *drawings, const char *path,
                                        struct dia_diagnostic *wrong);
+enum dia_status dia_drawings_moving_write(const struct dia_drawings *drawings, const char *path,
+                                          struct dia_diagnostic *wrong);
 void dia_bdf_write(const struct dia_drawings *drawings, FILE *out);
 void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out);
+/* A drawing with its first line, and its rows alone. */
+void dia_drawings_item_write(const struct dia_drawings *drawings, const struct dia_dots *item,
+                             FILE *out);
+void dia_drawings_dots_write(const struct dia_drawings *drawings, const struct dia_dots *item,
+                             FILE *out);
 void dia_drawings_c_write(const struct dia_drawings *drawings, int in_header, FILE *out);
 
 #endif

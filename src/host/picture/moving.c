@@ -4,7 +4,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-#include "big_endian.h"
+#include "apng.h"
 #include "gif.h"
 #include "host_private.h"
 #include "picture.h"
@@ -15,10 +15,10 @@ struct moving {
     const struct dia_reel *reel;
     FILE *file;
     uint32_t width, height, frames;
-    uint32_t written;  /* frames so far */
-    uint32_t sequence; /* of APNG: of the next chunk that has a number */
-    uint8_t *planes;   /* of YUV4MPEG2 */
+    uint32_t written; /* frames so far */
+    uint8_t *planes;  /* of YUV4MPEG2 */
     struct gif *gif;
+    struct apng apng;
 };
 
 /* Frames a second as a ratio of whole numbers. A single frame stands for a second. */
@@ -30,108 +30,28 @@ static void rate(const struct dia_reel *reel, uint32_t *frames, uint32_t *second
     *seconds_1000 = (uint32_t)((us + 500) / 1000);
 }
 
-/* ---- APNG: the frames of ordinary PNG files, put together (PNG specification, 3rd edition) -- */
-
-static uint32_t crc_of(uint32_t crc, const uint8_t *bytes, size_t n)
-{
-    for (; n; n--) {
-        crc ^= *bytes++;
-        for (int bit = 0; bit < 8; bit++)
-            crc = crc & 1 ? crc >> 1 ^ 0xedb88320u : crc >> 1;
-    }
-    return crc;
-}
-
-static const uint8_t nothing[1];
-
-/* A chunk of `head`, then `body`. */
-static void chunk(FILE *file, const char *type, const uint8_t *head, uint32_t head_size,
-                  const uint8_t *body, uint32_t size)
-{
-    uint8_t word[4];
-    uint32_t crc = crc_of(0xffffffffu, (const uint8_t *)type, 4);
-    crc = crc_of(crc_of(crc, head, head_size), body, size);
-    put32(word, head_size + size);
-    fwrite(word, 1, 4, file);
-    fwrite(type, 1, 4, file);
-    fwrite(head, 1, head_size, file);
-    fwrite(body, 1, size, file);
-    put32(word, ~crc);
-    fwrite(word, 1, 4, file);
-}
-
-struct bytes {
-    uint8_t *at;
-    size_t size, room;
-};
-
-static cairo_status_t keep(void *self, const unsigned char *more, unsigned int n)
-{
-    struct bytes *bytes = self;
-    if (bytes->size + n > bytes->room) {
-        size_t room = (bytes->size + n) * 2;
-        uint8_t *larger = realloc(bytes->at, room);
-        if (!larger)
-            return CAIRO_STATUS_NO_MEMORY;
-        bytes->at = larger;
-        bytes->room = room;
-    }
-    memcpy(bytes->at + bytes->size, more, n);
-    bytes->size += n;
-    return CAIRO_STATUS_SUCCESS;
-}
-
-/* How the frame is to be shown: for its time, over all of the picture. */
-static void frame_control(struct moving *moving)
-{
-    uint8_t head[26] = {0};
-    uint32_t frames, ms;
-    rate(moving->reel, &frames, &ms);
-    while (ms > 65535 || frames > 65535) { /* two fields of 16 bits */
-        ms /= 2;
-        frames /= 2;
-    }
-    put32(head, moving->sequence++);
-    put32(head + 4, moving->width);
-    put32(head + 8, moving->height);
-    uint32_t delay = (ms + frames / 2) / (frames ? frames : 1); /* ms */
-    head[20] = (uint8_t)(delay >> 8);
-    head[21] = (uint8_t)delay;
-    head[22] = 1000 >> 8;
-    head[23] = (uint8_t)(1000 & 255);
-    chunk(moving->file, "fcTL", head, sizeof head, nothing, 0);
-}
+/* ---- APNG and GIF ---------------------------------------------------------------------------- */
 
 static int write_apng(struct moving *moving, cairo_surface_t *surface)
 {
-    struct bytes png = {NULL, 0, 0};
-    uint8_t head[8];
-    int failed = cairo_surface_write_to_png_stream(surface, keep, &png) != CAIRO_STATUS_SUCCESS;
-    if (!failed && moving->written == 0)
-        fwrite(png.at, 1, 8, moving->file); /* the signature */
-    for (size_t at = 8; !failed && at + 12 <= png.size;) {
-        uint32_t size = get32(png.at + at);
-        const uint8_t *type = png.at + at + 4, *body = png.at + at + 8;
-        if (memcmp(type, "IHDR", 4) == 0 && moving->written == 0) {
-            chunk(moving->file, "IHDR", nothing, 0, body, size);
-            put32(head, moving->frames);
-            put32(head + 4, 0); /* again and again */
-            chunk(moving->file, "acTL", head, 8, nothing, 0);
-        }
-        if (memcmp(type, "IHDR", 4) == 0)
-            frame_control(moving);
-        if (memcmp(type, "IDAT", 4) == 0 && moving->written == 0)
-            chunk(moving->file, "IDAT", nothing, 0, body, size);
-        else if (memcmp(type, "IDAT", 4) == 0) {
-            put32(head, moving->sequence++);
-            chunk(moving->file, "fdAT", head, 4, body, size);
-        }
-        at += 12 + size;
-    }
-    free(png.at);
-    if (!failed && moving->written + 1 == moving->frames)
-        chunk(moving->file, "IEND", nothing, 0, nothing, 0);
-    return failed;
+    uint32_t frames, ms;
+    rate(moving->reel, &frames, &ms);
+    moving->apng.file = moving->file;
+    moving->apng.width = moving->width;
+    moving->apng.height = moving->height;
+    moving->apng.frames = moving->frames;
+    return dia_apng_frame(&moving->apng, surface, (ms + frames / 2) / frames);
+}
+
+/* Hundredths of a second, so that the whole comes out right however short each frame is. */
+static int write_gif(struct moving *moving, cairo_surface_t *surface)
+{
+    uint32_t frames, ms, k = moving->written;
+    rate(moving->reel, &frames, &ms);
+    uint64_t from = (uint64_t)ms * k / frames / 10, to = (uint64_t)ms * (k + 1) / frames / 10;
+    if (k == 0)
+        moving->gif = dia_gif_begin(moving->file, (int)moving->width, (int)moving->height);
+    return !moving->gif || dia_gif_frame(moving->gif, surface, (unsigned)(to - from)) != 0;
 }
 
 /* ---- PPM (one P6 picture after the other) and YUV4MPEG2 ------------------------------------- */
@@ -189,17 +109,6 @@ static int write_y4m(struct moving *moving, cairo_surface_t *surface)
     return 0;
 }
 
-/* Hundredths of a second, so that the whole comes out right however short each frame is. */
-static int write_gif(struct moving *moving, cairo_surface_t *surface)
-{
-    uint32_t frames, ms, k = moving->written;
-    rate(moving->reel, &frames, &ms);
-    uint64_t from = (uint64_t)ms * k / frames / 10, to = (uint64_t)ms * (k + 1) / frames / 10;
-    if (k == 0)
-        moving->gif = dia_gif_begin(moving->file, (int)moving->width, (int)moving->height);
-    return !moving->gif || dia_gif_frame(moving->gif, surface, (unsigned)(to - from)) != 0;
-}
-
 typedef int write_frame(struct moving *moving, cairo_surface_t *surface);
 
 /* The next one; of the desk by the painter. */
@@ -242,7 +151,7 @@ enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_movi
                                       const char *path, struct dia_diagnostic *wrong)
 {
     static write_frame *const writers[] = {write_apng, write_y4m, write_ppm, write_gif};
-    struct moving moving = {reel, stdout, 0, 0, reel->frames, 0, 0, NULL, NULL};
+    struct moving moving = {.reel = reel, .file = stdout, .frames = reel->frames};
     struct host_output out;
     enum dia_status status;
     if (path) {

@@ -15,8 +15,12 @@
 static const struct dia_face *const faces[] = {&dia_face_cell, &dia_face_plain};
 #define FACES (sizeof faces / sizeof faces[0])
 
-static int rows_of(uint16_t sign, uint8_t rows[8])
+static int rows_of(const struct dia_drawing_files *files, uint16_t sign, uint32_t ms,
+                   uint8_t rows[8])
 {
+    const struct dia_dots *item = files ? dia_drawing_files_of_sign(files, sign) : NULL;
+    if (item)
+        return dia_dots_cell(item, item->frames > 1 ? ms / item->each_ms % item->frames : 0, rows);
     for (size_t k = 0; k < FACES; k++) {
         if (dia_letters_rows(faces[k], sign, rows))
             return 1;
@@ -65,21 +69,37 @@ static uint8_t instead(const struct dia_rig_device *device, const char **what)
     return (uint8_t)(block < 0 ? '?' : block);
 }
 
-uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign)
+/* How a message calls a sign. */
+static void name_sign(const struct dia_drawing_files *files, uint16_t sign, char says[60])
+{
+    const struct dia_dots *item = files ? dia_drawing_files_of_sign(files, sign) : NULL;
+    if (item)
+        snprintf(says, 60, "%.50s", item->name);
+    else
+        dia_utf8_of(sign, says);
+}
+
+uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign,
+                       const struct dia_drawing_files *files, uint32_t ms)
 {
     struct play_device *device = &player->devices[number];
     const struct dia_rig_family *family = player->rig->devices[number].family;
     const char *name = player->rig->devices[number].name;
     uint8_t rows[8], code;
-    char text[160], says[8];
+    char text[200], says[60];
     const char *what;
     uint8_t other = instead(&player->rig->devices[number], &what);
-    dia_utf8_of(sign, says);
-    if (!family->own || !rows_of(sign, rows)) {
-        snprintf(text, sizeof text,
-                 "shows %s for '%s': its ROM lacks it, and the faces cell and plain have no "
-                 "such sign of 5 dots",
-                 what, says);
+    name_sign(files, sign, says);
+    if (!family->own || !rows_of(files, sign, ms, rows)) {
+        if (files && dia_drawing_files_of_sign(files, sign))
+            snprintf(text, sizeof text,
+                     "shows %s for the drawing '%s': a cell has 5 by 8 dots, and it has more", what,
+                     says);
+        else
+            snprintf(text, sizeof text,
+                     "shows %s for '%s': its ROM lacks it, and the faces cell and plain have no "
+                     "such sign of 5 dots",
+                     what, says);
         dia_player_complain(player, name, "no-glyph", DIA_ERROR, text);
         return other;
     }

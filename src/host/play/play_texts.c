@@ -76,7 +76,12 @@ static uint8_t cell_of(const struct layers_content *c, uint32_t device, uint16_t
     char text[8];
     const char *at = dia_utf8_of(sign, text);
     int cell = dia_rig_cell_code(&c->rig->devices[device], &at);
-    return cell < 0 ? dia_play_glyph(c->player, device, sign) : (uint8_t)cell;
+    if (cell >= 0)
+        return (uint8_t)cell;
+    const struct dia_drawing_files *files = NULL; /* a show has one set of them */
+    for (uint32_t k = 0; k < c->count && !files; k++)
+        files = c->layers[k].files;
+    return dia_play_glyph(c->player, device, sign, files, c->ms);
 }
 
 /* A display of cells, or digits, of which a part of a layer takes some. */
