@@ -97,11 +97,18 @@ struct dia_face *dia_drawings_face(const struct dia_drawings *drawings);
 void dia_drawings_face_free(struct dia_face *face);
 
 /* Several files, whose names are looked up together: {0} before the first. */
-#define DIA_DRAWING_FILES 8
+#define DIA_DRAWING_FILES  8
+#define DIA_DRAWING_JOINED (DIA_DRAWING_FILES + 4) /* faces: theirs, and those compiled in */
 struct dia_drawing_files {
     struct dia_drawings *drawings[DIA_DRAWING_FILES];
     struct dia_face *faces[DIA_DRAWING_FILES]; /* NULL where a file has none */
     uint32_t count;
+    /* private: faces with drawings behind their glyphs */
+    struct {
+        const struct dia_face *of;
+        struct dia_face *with;
+    } joined[DIA_DRAWING_JOINED];
+    uint32_t joined_count;
 };
 enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const char *path,
                                       struct dia_diagnostic *wrong);
@@ -116,13 +123,20 @@ const struct dia_dots *dia_drawing_files_find(const struct dia_drawing_files *fi
                                               const char *name, const struct dia_drawings **of,
                                               struct dia_diagnostic *wrong);
 
-/* A drawing as a sign in a text: it shows on the cells of a character display, in which it becomes
- * one of the glyphs. Signs of Unicode's private use from here on, one for each drawing of all
- * files. 0: there is none of that name, or it is too far behind in its files. */
+/* A drawing as a sign in a text: signs of Unicode's private use from here on, one for each drawing
+ * of all files. A character display shows it as one of its glyphs; where letters are made of dots,
+ * the face must be dia_drawing_files_with. 0: there is none of that name, or it is too far behind
+ * in its files. */
 #define DIA_DRAWING_SIGN 0xe100u
 uint16_t dia_drawing_files_sign(const struct dia_drawing_files *files, const char *name);
 const struct dia_dots *dia_drawing_files_of_sign(const struct dia_drawing_files *files,
                                                  uint16_t sign);
+
+/* A face with the first frame of each drawing as such a sign, if it is no higher than the face. It
+ * belongs to the files, until they are freed or get another file. NULL: memory ran out, or they
+ * have more than 65535 columns of dots. */
+const struct dia_face *dia_drawing_files_with(struct dia_drawing_files *files,
+                                              const struct dia_face *face);
 
 /* The dots of a frame of a drawing as the rows of a cell, bit 4 at the left. 0: it is larger than
  * 5 by 8 dots. */

@@ -81,7 +81,7 @@ void dia_text_cells(const struct dia_text *text, const struct dia_screen *screen
                     uint16_t row, uint16_t *out);
 
 /* The same of digits: a point or colon takes no place, and is DIA_CELL_POINT beside the sign before
- * it. */
+ * it. A sign from U+8000 on is a space: no segments show it. */
 #define DIA_CELL_POINT 0x8000u
 void dia_text_digits(const struct dia_text *text, const struct dia_screen *screen, uint32_t ms,
                      uint16_t row, uint16_t *out);

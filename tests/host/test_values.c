@@ -317,6 +317,75 @@ static void a_sign_nobody_has_is_told_and_shown_as_what_the_rom_has(void **state
     }
 }
 
+/* On cells a drawing is a glyph, on dots it stands on the line of the letters; in texts of choices
+ * too. The dots of the board are worked out by hand from the drawing and the face. */
+static void drawings_stand_in_texts_by_their_names(void **state)
+{
+    (void)state;
+    static const char signs[] = "drawing tick\n...#\n#.#.\n.#..\n\n"
+                                "drawing tall\n#\n#\n#\n#\n#\n#\n#\n#\n#\n\n"
+                                "drawing blink 100ms\n#.\n\nframe\n.#\n";
+    static const uint8_t tick[8] = {2, 20, 8};
+    static const char *const board[] = {".....#.....", ".....#.....", "...#.#....#", "#.#....#.#.",
+                                        ".#...#..#.."};
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    assert_non_null(player);
+    write_file("tick.drawings", signs, sizeof signs - 1);
+    LINES("drawings tick.drawings", "value v time", "choice ok of v no 2 \"{tick}!\"",
+          "layer text says=\"{tick:3}{ok}{blink}\" on keeper[0-7]",
+          "layer text face=small says={ok}{tick} on board");
+    for (uint32_t ms = 1900; ms <= 2000; ms += 100) {
+        assert_int_equal(dia_show_play(&show, player, ms, 0, NULL), DIA_OK);
+        const struct dia_cells_shown *cells = dia_player_cells(player, 4);
+        const uint8_t *codes = cells->code[0];
+        assert_true(codes[0] == ' ' && codes[1] == ' ' && codes[2] < 16);
+        assert_memory_equal(cells->glyph[codes[2] & 7], tick, 8);
+        assert_int_equal(codes[3], ms < 2000 ? 'n' : codes[2]); /* one glyph for both */
+        assert_int_equal(codes[4], ms < 2000 ? 'o' : '!');
+        assert_int_equal(cells->glyph[codes[5] & 7][0], ms < 2000 ? 8 : 16);
+    }
+    for (uint32_t k = 0; k < 384; k++) {
+        int lit = k / 48 < 5 && k % 48 < 11 && board[k / 48][k % 48] == '#';
+        assert_int_equal(dia_player_lamp(player, 0, k) != 0, lit);
+    }
+    assert_int_equal(dia_player_findings(player)->count, 0);
+    LINES("drawings tick.drawings", "layer text says={tall} on keeper[0]",
+          "layer text says={tall} on board", "layer text says={tick} on tide",
+          "layer text says={tick} on keeper[1-19]");
+    static const char *const notes[] = {
+        "",
+        "the drawing 'tall' is 9 dots high, and the face of \"{tall}\" is 8: it shows nothing; the "
+        "look draw shows it",
+        "the drawing 'tick' does not show on digits", ""};
+    for (uint32_t k = 0; k < 4; k++) {
+        wrong.text[0] = 0;
+        assert_int_equal(dia_show_lacks(&show, &rig, k, &wrong), notes[k][0] != 0);
+        assert_string_equal(wrong.text, notes[k]);
+    }
+    assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
+    assert_string_equal(dia_player_findings(player)->items[0].text,
+                        "shows a block for the drawing 'tall': a cell has 5 by 8 dots, and it has "
+                        "more");
+    for (uint32_t k = 0; k < 32; k++) /* no sign of it on the digits, and no point */
+        assert_int_equal(dia_player_lamp(player, 2, k), 0);
+    dia_player_free(player);
+}
+
+/* Where all that a rig has are displays with a text of their own, a layer without `on` is on them.
+ */
+static void a_text_is_never_nowhere(void **state)
+{
+    (void)state;
+    static const char one[] =
+        "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+        "  notes: { chip: HD44780, pins: { scl: 8, sda: 9 }, text: [ quay ] }\n";
+    write_file("one.yaml", one, sizeof one - 1);
+    assert_int_equal(run("$D preview one.yaml --layer 'text says=Skua' --frames 1"), 0);
+    says("  Skua\n");
+    assert_int_equal(run("$D preview demo/quay.rig.yaml --layer 'text says=Skua' --frames 1"), 0);
+    says("Ferry 14:05 to Skua");
+}
+
 /* A number from another program onto digits is one command; the dots are those of the model. */
 static void a_number_comes_through_a_pipe(void **state)
 {
@@ -397,6 +466,8 @@ int main(void)
         cmocka_unit_test(a_number_comes_through_a_pipe),
         cmocka_unit_test(lines_come_in_while_it_runs),
         cmocka_unit_test(lines_come_from_named_pipes),
+        cmocka_unit_test(drawings_stand_in_texts_by_their_names),
+        cmocka_unit_test(a_text_is_never_nowhere),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);
     dia_show_free(&show);

@@ -109,7 +109,7 @@ static void draw_line(const struct canvas *canvas, const struct measure *m, cons
         struct glyph glyph;
         uint16_t advance = dia_line_advance(m, code, &before, &glyph);
         if (!m->face)
-            draw_cell(canvas, code, x, advance);
+            draw_cell(canvas, m->merged && code >= DIA_CELL_POINT ? ' ' : code, x, advance);
         else if (x + advance >= canvas->first)
             draw_sign(canvas, m, &glyph, x, down);
         x += line_step(m, advance);

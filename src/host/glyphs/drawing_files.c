@@ -9,8 +9,16 @@
 
 /* Several files of drawings, whose names are looked up together. */
 
+static void free_joined(struct dia_drawing_files *files)
+{
+    for (uint32_t k = 0; k < files->joined_count; k++)
+        free(files->joined[k].with);
+    files->joined_count = 0;
+}
+
 void dia_drawing_files_free(struct dia_drawing_files *files)
 {
+    free_joined(files);
     for (uint32_t k = 0; k < files->count; k++) {
         dia_drawings_free(files->drawings[k]);
         dia_drawings_face_free(files->faces[k]);
@@ -40,6 +48,7 @@ enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const cha
         free(drawings);
         return status;
     }
+    free_joined(files); /* they lack what comes now */
     files->drawings[files->count] = drawings;
     files->faces[files->count++] = face;
     return DIA_OK;
@@ -81,46 +90,4 @@ const struct dia_dots *dia_drawing_files_find(const struct dia_drawing_files *fi
                        "of a .png",
                        name);
     return NULL;
-}
-
-#define LAST_SIGN 0xf8ffu /* of Unicode's private use */
-
-uint16_t dia_drawing_files_sign(const struct dia_drawing_files *files, const char *name)
-{
-    uint32_t sign = DIA_DRAWING_SIGN;
-    for (uint32_t k = 0; k < files->count; k++) {
-        for (uint32_t i = 0; i < files->drawings[k]->count && sign <= LAST_SIGN; i++, sign++) {
-            const struct dia_dots *item = &files->drawings[k]->items[i];
-            if (!item->code && strcmp(item->name, name) == 0)
-                return (uint16_t)sign;
-        }
-    }
-    return 0;
-}
-
-const struct dia_dots *dia_drawing_files_of_sign(const struct dia_drawing_files *files,
-                                                 uint16_t sign)
-{
-    uint32_t at = sign - DIA_DRAWING_SIGN;
-    if (sign < DIA_DRAWING_SIGN || sign > LAST_SIGN)
-        return NULL;
-    for (uint32_t k = 0; k < files->count; k++) {
-        if (at < files->drawings[k]->count)
-            return &files->drawings[k]->items[at];
-        at -= files->drawings[k]->count;
-    }
-    return NULL;
-}
-
-int dia_dots_cell(const struct dia_dots *item, uint32_t frame, uint8_t rows[8])
-{
-    memset(rows, 0, 8);
-    if (item->columns > 5 || item->rows > 8)
-        return 0;
-    const uint8_t *cell = item->cells + (size_t)frame * item->columns * item->rows;
-    for (uint32_t row = 0; row < item->rows; row++) {
-        for (uint32_t column = 0; column < item->columns; column++)
-            rows[row] |= (uint8_t)((*cell++ != 0) << (4 - column));
-    }
-    return 1;
 }

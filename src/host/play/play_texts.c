@@ -182,6 +182,24 @@ static const char *written(struct layers_content *c, uint32_t number, const uint
     return c->text;
 }
 
+/* 1: all that the rig has are displays with a text of their own. */
+static int all_have_texts(const struct dia_rig *rig)
+{
+    for (uint32_t k = 0; k < rig->device_count; k++) {
+        if (rig->devices[k].text[0][0] == 0)
+            return 0;
+    }
+    return rig->lane_count == 0;
+}
+
+/* A layer that does not say where is on what has no text of its own; where all has, on all. */
+static int is_on(const struct layers_content *c, const struct dia_rig_part *part, uint32_t number)
+{
+    if (part)
+        return part->is_device && part->number == number;
+    return c->rig->devices[number].text[0][0] == 0 || all_have_texts(c->rig);
+}
+
 const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
 {
     struct layers_content *c = self;
@@ -195,9 +213,7 @@ const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
             continue;
         for (uint32_t k = 0; k < (layer->parts ? layer->parts : 1); k++) {
             const struct dia_rig_part *part = layer->parts ? &layer->part[k] : NULL;
-            if (part ? !part->is_device || part->number != number : device->text[0][0] != 0)
-                continue;
-            if (!meet(&at, device, part, row))
+            if (!is_on(c, part, number) || !meet(&at, device, part, row))
                 continue;
             if (!any)
                 begin(device, row, codes);

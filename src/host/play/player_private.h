@@ -87,7 +87,8 @@ void dia_play_devices_draw(struct dia_player *player, const struct dia_content *
 
 /* The code of a cell for a sign that its ROM lacks, after dia_play_glyphs_begin for each frame. */
 void dia_play_glyphs_begin(struct play_device *device);
-struct dia_drawing_files; /* signs may stand for their drawings, as of a time; NULL: there are none */
+struct dia_drawing_files; /* signs may stand for their drawings, as of a time; NULL: there are none
+                           */
 uint8_t dia_play_glyph(struct dia_player *player, uint32_t device, uint16_t sign,
                        const struct dia_drawing_files *files, uint32_t ms);
 

@@ -70,8 +70,7 @@ enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_l
         now[k].fade_in_ms = timed[k].fade_in_ms;
         now[k].fade_out_ms = timed[k].fade_out_ms;
     }
-    dia_show_values_at(show, ms, now);
-    return DIA_OK;
+    return dia_show_values_at(show, ms, now);
 }
 
 enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,

@@ -139,22 +139,60 @@ static int is_on_dots(const struct dia_rig *rig, const struct dia_rig_layer *lay
     return layer->parts == 0;
 }
 
+/* 1: it is on digits. */
+static int is_on_digits(const struct dia_rig *rig, const struct dia_rig_layer *layer)
+{
+    for (uint32_t k = 0; k < layer->parts; k++) {
+        const struct dia_rig_part *part = &layer->part[k];
+        if (part->is_device && rig->devices[part->number].digits)
+            return 1;
+    }
+    return 0;
+}
+
+/* 1: the field names a drawing that does not show where the layer is. */
+static int does_not_fit(const struct dia_show *show, const struct dia_rig *rig,
+                        const struct dia_rig_layer *layer, const struct dia_field *field,
+                        struct dia_diagnostic *note)
+{
+    const struct dia_face *face = layer->values.lettering.text.face;
+    char name[DIA_DRAWING_NAME];
+    snprintf(name, sizeof name, "%.*s", field->name_length, field->name);
+    uint16_t sign = is_known(show, field) ? 0 : dia_drawing_files_sign(&show->drawings, name);
+    if (sign == 0)
+        return 0;
+    const struct dia_dots *item = dia_drawing_files_of_sign(&show->drawings, sign);
+    if (is_on_dots(rig, layer) && item->rows > face->rows) {
+        dia_host_wrong(
+            note,
+            "the drawing '%s' is %u dots high, and the face of \"%.60s\" is %u: it shows "
+            "nothing; the look draw shows it",
+            name, item->rows, layer->says, face->rows);
+        return 1;
+    }
+    if (is_on_digits(rig, layer))
+        dia_host_wrong(note, "the drawing '%s' does not show on digits", name);
+    return is_on_digits(rig, layer);
+}
+
 int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t number,
                    struct dia_diagnostic *note)
 {
     const struct dia_rig_layer *layer = &show->layers[number];
     const struct dia_face *face = layer->values.lettering.text.face;
-    if (layer->look != &dia_look_text || !is_on_dots(rig, layer))
+    if (layer->look != &dia_look_text)
         return 0;
     for (const char *at = layer->says; *at;) {
         struct dia_field field;
         const char *sign = at;
         if (*at == '{' && at[1] != '{') {
             at = dia_field_read(at, &field);
+            if (does_not_fit(show, rig, layer, &field, note))
+                return 1;
             continue;
         }
         uint16_t code = dia_utf8_next(&at);
-        if (code == '\n' || dia_face_has(face, code))
+        if (code == '\n' || dia_face_has(face, code) || !is_on_dots(rig, layer))
             continue;
         dia_host_wrong(note, "the face of \"%.60s\" has no '%.*s' (byte %u); it shows as a box",
                        layer->says, (int)(at - sign), sign, (unsigned)(sign - layer->says) + 1);
@@ -194,6 +232,8 @@ enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnosti
                     "bracket",
                     (int)(at - begin < 60 ? at - begin : 60), begin);
             snprintf(name, sizeof name, "%.*s", field.name_length, field.name);
+            if (!is_known(show, &field) && dia_drawing_files_sign(&show->drawings, name))
+                continue; /* dia_show_lacks looks whether it fits */
             if (!is_known(show, &field))
                 return dia_show_value_named(show, name, &none, wrong);
             if (field.bar && !has_ends(show, name))

@@ -4,6 +4,7 @@
 
 #include <diachrome/quantity.h>
 #include <diachrome/show.h>
+#include <diachrome/value.h>
 
 #define SHOW_WORD 512 /* longest word, the zero included */
 
@@ -82,8 +83,13 @@ enum dia_status dia_show_csv_read(struct dia_show_value *value, const char *path
                                   struct dia_diagnostic *wrong);
 enum dia_status dia_show_reading(struct dia_show_value *value, uint32_t ms, int32_t number);
 
-/* Texts and parameters of layers as the values of a time make them. */
-void dia_show_values_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
+/* Texts and parameters of layers as the values of a time make them. DIA_PORT_FAILED: memory ran
+ * out. */
+enum dia_status dia_show_values_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
+
+/* Names and numbers of values and choices as texts take them: how many. And what values drive. */
+uint8_t dia_show_all_at(const struct dia_show *show, uint32_t ms, struct dia_value *out);
+void dia_show_drive_all(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
 
 /* What the presses amount to, anew. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_show_hear(struct dia_show *show);

@@ -209,8 +209,7 @@ static const char *chosen(const struct dia_show *show, const struct dia_show_cho
     return choice->text[k];
 }
 
-/* Names and numbers as texts take them. */
-static uint8_t all_at(const struct dia_show *show, uint32_t ms, struct dia_value *out)
+uint8_t dia_show_all_at(const struct dia_show *show, uint32_t ms, struct dia_value *out)
 {
     uint8_t n = 0;
     int known[DIA_SHOW_VALUES];
@@ -234,7 +233,7 @@ static uint8_t all_at(const struct dia_show *show, uint32_t ms, struct dia_value
     return n;
 }
 
-static void drive_all(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
+void dia_show_drive_all(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
 {
     for (uint32_t k = 0; k < show->drive_count; k++) {
         const struct dia_show_drive *drive = &show->drives[k];
@@ -252,23 +251,6 @@ static void drive_all(const struct dia_show *show, uint32_t ms, struct dia_rig_l
         int32_t value =
             (int32_t)(drive->low + (way * gone + (way < 0 ? -span / 2 : span / 2)) / span);
         memcpy((char *)&now[drive->layer].values + drive->param->offset, &value, sizeof value);
-    }
-}
-
-void dia_show_values_at(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
-{
-    struct dia_value values[DIA_SHOW_VALUES + DIA_SHOW_CHOICES];
-    uint8_t n = 0, ready = 0;
-    drive_all(show, ms, now);
-    for (uint32_t k = 0; k < show->layer_count; k++) {
-        const char *says = show->layers[k].says;
-        if (now[k].look != &dia_look_text || !strpbrk(says, "{}"))
-            continue;
-        if (!ready)
-            n = all_at(show, ms, values);
-        ready = 1;
-        dia_values_text(says, values, n, 0, now[k].says, sizeof now[k].says);
-        dia_values_text(says, values, n, 1, now[k].says_on_digits, sizeof now[k].says_on_digits);
     }
 }
 
