@@ -97,6 +97,23 @@ enum dia_status dia_characters_tall(struct dia_characters *characters,
                                     const struct dia_letters *letters, uint8_t column, uint8_t row,
                                     uint8_t width, const char *text);
 
+/* What stands in the cells of a tall number, each of 5 by 8 dots. */
+enum dia_tall_piece {
+    DIA_TALL_BLANK,
+    DIA_TALL_FULL,
+    DIA_TALL_TOP,    /* a bar at the top */
+    DIA_TALL_BOTTOM, /* at the bottom */
+    DIA_TALL_BOTH,   /* at both */
+    DIA_TALL_POINT
+};
+
+/* The pieces (enum dia_tall_piece) of the upper and of the lower row of a sign that is two rows
+ * high: 3 cells for a digit and '-', else one. Returns how many. */
+uint8_t dia_tall_sign(uint16_t sign, uint8_t pieces[2][3]);
+
+/* The dots of a piece, as dia_characters_glyph has them. */
+void dia_tall_rows(uint8_t piece, uint8_t rows[8]);
+
 DIA_END
 
 #endif

@@ -65,12 +65,19 @@ enum dia_status dia_player_show(struct dia_player *player, const struct dia_look
  * What to show, from a look or from anything else: each function fills in one lane or device.
  * Lamps are levels 0..255; of a device with digits its text comes first.
  */
+struct dia_cells_wanted { /* of a character display, beside its text */
+    uint8_t on;           /* 0: it shows nothing, and keeps its text */
+    uint8_t cursor;       /* enum dia_cursor */
+    uint8_t cursor_column, cursor_row;
+};
 struct dia_content {
     void *self;
     void (*pixels)(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels);
     void (*lamps)(void *self, uint32_t device, uint32_t count, uint8_t *levels);
     /* row of a display or digits; NULL: that of the rig */
     const char *(*text)(void *self, uint32_t device, uint32_t row);
+    /* changes what is wanted, which is on and has no cursor; NULL: it stays so */
+    void (*cells)(void *self, uint32_t device, struct dia_cells_wanted *wanted);
 };
 enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,

@@ -87,6 +87,7 @@ struct dia_rig_layer {
     char file[DIA_TEXT_SAYS];              /* of the look `picture`; it is none of its values */
     char says[DIA_TEXT_SAYS];              /* of the look `text` */
     char says_on_digits[DIA_TEXT_SAYS];    /* the same for digits, where a point takes no place */
+    uint8_t cursor;                        /* of the look `text` on cells: enum dia_cursor */
     uint8_t rests; /* 1: on each part its look stops at the end of its way (see dia_look) */
     uint8_t masked;
     struct dia_wave mask; /* where masked, on each part by itself */
@@ -110,7 +111,7 @@ enum dia_status dia_rig_layer_open(struct dia_rig_layer *layer, struct dia_diagn
  *
  *   LOOK [KEY=VALUE...] [on WHERE] [along AXIS] [blend BLEND] [level SHARE]
  *        [from TIME] [for TIME] [fade-in TIME] [fade-out TIME] [mask WAVE]
- *        [sprite FILE.png or NAME] [path PATH]
+ *        [sprite FILE.png or NAME] [path PATH] [cursor CURSOR]
  *
  *   chase colour=gold lights=5 on handrail,buoys blend add level 50% from 2s for 10s
  *

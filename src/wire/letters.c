@@ -159,50 +159,49 @@ enum dia_status dia_characters_bar(struct dia_characters *c, const struct dia_le
     return status;
 }
 
-/* What stands in the six cells of a tall digit, upper row first: F full, T a bar at the top, B at
- * the bottom, D both. */
-static const DIA_ROM char digits[11][7] = {"FTFFBF", "TF BFB", "DDFFBB", "DDFBBF",
-                                           "FBF  F", "FDDBBF", "FDDFBF", "TTF  F",
-                                           "FDFFBF", "FDFBBF", "BBB   "};
+/* What stands in the six cells of a tall digit, and of '-', upper row first. */
+enum { O = DIA_TALL_BLANK, F = DIA_TALL_FULL, T = DIA_TALL_TOP, B = DIA_TALL_BOTTOM };
+enum { D = DIA_TALL_BOTH };
+static const DIA_ROM uint8_t digits[11][6] = {
+    {F, T, F, F, B, F}, {T, F, O, B, F, B}, {D, D, F, F, B, B}, {D, D, F, B, B, F},
+    {F, B, F, O, O, F}, {F, D, D, B, B, F}, {F, D, D, F, B, F}, {T, T, F, O, O, F},
+    {F, D, F, F, B, F}, {F, D, F, B, B, F}, {B, B, B, O, O, O}};
 
-static enum dia_status put_piece(const struct pen *at, char piece)
+uint8_t dia_tall_sign(uint16_t sign, uint8_t pieces[2][3])
 {
-    static const uint8_t both[8] = {31, 31, 0, 0, 0, 0, 31, 31};
-    switch (piece) {
-    case 'F':
-        return put_box(at, 5, 0, 7);
-    case 'T':
-        return put_box(at, 5, 0, 1);
-    case 'B':
-        return put_box(at, 5, 6, 7);
-    case 'D':
-        return put_rows(at, both);
-    default:
+    uint8_t is_digit = sign == '-' || (sign >= '0' && sign <= '9');
+    uint8_t digit = (uint8_t)(sign == '-' ? 10 : sign - '0');
+    for (uint8_t k = 0; k < 3; k++) {
+        pieces[0][k] = is_digit ? digits[digit][k] : (uint8_t)DIA_TALL_BLANK;
+        pieces[1][k] = is_digit ? digits[digit][k + 3] : (uint8_t)DIA_TALL_BLANK;
+    }
+    if (sign == ':')
+        pieces[0][0] = DIA_TALL_POINT;
+    if (sign == ':' || sign == '.')
+        pieces[1][0] = DIA_TALL_POINT;
+    return is_digit ? 3 : 1;
+}
+
+void dia_tall_rows(uint8_t piece, uint8_t rows[8])
+{
+    for (uint8_t k = 0; k < 8; k++) {
+        uint8_t top = k<2, bottom = k> 5;
+        uint8_t lit = (uint8_t)(piece == DIA_TALL_FULL || (piece == DIA_TALL_TOP && top) ||
+                                (piece == DIA_TALL_BOTTOM && bottom) ||
+                                (piece == DIA_TALL_BOTH && (top || bottom)));
+        rows[k] = piece == DIA_TALL_POINT && k > 2 && k < 6 ? 14 : lit ? 31 : 0;
+    }
+}
+
+static enum dia_status put_piece(const struct pen *at, uint8_t piece)
+{
+    uint8_t rows[8];
+    if (piece == DIA_TALL_BLANK)
         return DIA_OK;
-    }
-}
-
-/* A digit, 10 for '-', with its upper left cell at a place. */
-static enum dia_status put_digit(struct pen at, uint8_t digit)
-{
-    enum dia_status status = DIA_OK;
-    for (uint8_t k = 0; k < 6; k++, at.column++) {
-        if (k == 3) {
-            at.column = (uint8_t)(at.column - 3);
-            at.row++;
-        }
-        status = worse(status, put_piece(&at, digits[digit][k]));
-    }
-    return status;
-}
-
-/* One point, or two. */
-static enum dia_status put_points(struct pen at, uint8_t upper, uint8_t lower)
-{
-    static const uint8_t point[8] = {0, 0, 0, 14, 14, 14, 0, 0};
-    enum dia_status status = upper ? put_rows(&at, point) : DIA_OK;
-    at.row++;
-    return lower ? worse(status, put_rows(&at, point)) : status;
+    if (piece == DIA_TALL_FULL)
+        return put_box(at, 5, 0, 7);
+    dia_tall_rows(piece, rows);
+    return put_rows(at, rows);
 }
 
 enum dia_status dia_characters_tall(struct dia_characters *c, const struct dia_letters *letters,
@@ -214,17 +213,15 @@ enum dia_status dia_characters_tall(struct dia_characters *c, const struct dia_l
     if (status != DIA_OK)
         return status;
     while (*text) {
-        uint16_t sign = dia_utf8_next(&text);
-        uint8_t is_digit = sign == '-' || (sign >= '0' && sign <= '9');
-        uint8_t wide = is_digit ? 3 : 1;
+        uint8_t pieces[2][3], wide = dia_tall_sign(dia_utf8_next(&text), pieces);
         if (used + wide > width)
             break;
-        if (is_digit)
-            status = worse(status, put_digit(at, (uint8_t)(sign == '-' ? 10 : sign - '0')));
-        else
-            status = worse(status, put_points(at, sign == ':', sign == ':' || sign == '.'));
+        for (uint8_t k = 0; k < 2 * wide; k++) {
+            at.column = (uint8_t)(column + used + k % wide);
+            at.row = (uint8_t)(row + k / wide);
+            status = worse(status, put_piece(&at, pieces[k / wide][k % wide]));
+        }
         used = (uint16_t)(used + wide + 1u);
-        at.column = (uint8_t)(at.column + wide + 1);
     }
     return status;
 }

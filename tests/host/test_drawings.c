@@ -336,8 +336,8 @@ static void films_go_out_and_come_in(void **state)
     static const uint16_t each_ms[] = {155, 160};
     struct dia_drawings back;
     for (int k = 0; k < 2; k++) {
-        assert_int_equal(
-            parse("key r red\n\ndrawing flag 155ms\n#r.\n#.r\n\nframe\n.#r\nr.#\n"), DIA_OK);
+        assert_int_equal(parse("key r red\n\ndrawing flag 155ms\n#r.\n#.r\n\nframe\n.#r\nr.#\n"),
+                         DIA_OK);
         assert_int_equal(dia_drawings_write(&drawings, paths[k], &wrong), DIA_OK);
         assert_int_equal(dia_drawings_load(&back, paths[k], &wrong), DIA_OK);
         const struct dia_dots *was = &drawings.items[0], *is = &back.items[0];

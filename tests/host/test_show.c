@@ -484,7 +484,8 @@ static const struct {
     {"layer water on handrail[7]x", "'handrail' has elements 0 to 143"},
     {"layer water on handrail[9-3]", "'handrail' has elements 0 to 143"},
     {"layer water on tide", "'tide' shows its text, and no look but 'text'"},
-    {"layer water on keeper", "'keeper' shows its text, and no look but 'text'"},
+    {"layer water on keeper", "'keeper' shows its text, and no look but 'text', and 'steady', "
+                              "which switches it off where it is black"},
     {"layer water along", "'along' needs a value behind it"},
     {"layer water along z", "there is no 'z'; there are along, x, y"},
     {"layer water level 120%", "'level' must be 0 % to 100 %; found '120%'"},

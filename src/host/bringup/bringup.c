@@ -38,7 +38,7 @@ static const char *text(void *self, uint32_t device, uint32_t row)
 
 void dia_run_show(struct run *run)
 {
-    struct dia_content content = {run, pixels, lamps, text};
+    struct dia_content content = {.self = run, .pixels = pixels, .lamps = lamps, .text = text};
     /* one slot: dithering must not be taken for a disturbance */
     if (dia_player_show_content(run->player, &content, run->slot, NULL) != DIA_OK)
         run->status = DIA_PORT_FAILED;

@@ -50,6 +50,7 @@ struct tree_node;
 struct device_words;
 struct fault_kind;
 struct play_device;
+struct dia_cells_wanted;
 struct run;
 
 struct dia_rig_family {
@@ -92,6 +93,9 @@ struct dia_rig_family {
     /* the code of a glyph of its own, as dia_characters_own; NULL: it has none */
     enum dia_status (*own)(struct play_device *device, const uint8_t rows[8], uint8_t busy,
                            uint8_t *code);
+    /* whether it is on, and where its cursor is; NULL: it has neither */
+    void (*want)(struct play_device *device, const struct dia_cells_wanted *wanted,
+                 dia_share master);
     uint8_t (*keys)(const struct play_device *device); /* held, as the driver has read; NULL */
 
     /* ---- limits ---- */

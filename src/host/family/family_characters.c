@@ -189,6 +189,14 @@ static enum dia_status own(struct play_device *device, const uint8_t rows[8], ui
     return dia_characters_own((struct dia_characters *)device->driver, rows, busy, code);
 }
 
+static void want(struct play_device *device, const struct dia_cells_wanted *wanted,
+                 dia_share master)
+{
+    dia_characters_cursor((struct dia_characters *)device->driver, wanted->cursor_column,
+                          wanted->cursor_row, wanted->cursor);
+    dia_driver_master(device->driver, wanted->on ? master : 0);
+}
+
 /* ---- limits ---------------------------------------------------------------------------------- */
 
 static struct family_levels levels(const void *sheet, uint32_t supply_mv)
@@ -303,6 +311,7 @@ const struct dia_rig_family dia_family_characters = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .own = own,
+    .want = want,
     .levels = levels,
     .two_way = two_way,
     .numbers = numbers,

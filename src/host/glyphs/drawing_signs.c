@@ -6,7 +6,7 @@
 
 /* Drawings as signs in texts: in Unicode's private use, which no face of ours has. */
 
-#define LAST_SIGN 0xf8ffu /* of Unicode's private use */
+#define LAST_SIGN 0xf8efu /* of Unicode's private use, and some are left for others */
 
 uint16_t dia_drawing_files_sign(const struct dia_drawing_files *files, const char *name)
 {
@@ -68,7 +68,8 @@ static uint32_t columns_of(const struct dia_dots *item, const struct dia_face *f
 /* A column of its first frame. It stands on the line of the letters, if it is no higher. */
 static uint32_t bits_of(const struct dia_dots *item, uint32_t column, const struct dia_face *face)
 {
-    uint32_t bits = 0, above = item->rows < face->baseline ? (uint32_t)(face->baseline - item->rows) : 0;
+    uint32_t bits = 0,
+             above = item->rows < face->baseline ? (uint32_t)(face->baseline - item->rows) : 0;
     for (uint32_t row = 0; row < item->rows; row++)
         bits |= (uint32_t)(item->cells[row * item->columns + column] != 0) << (row + above);
     return bits;

@@ -117,6 +117,12 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
         text = content->text ? content->text(content->self, i, row) : NULL;
         draw_row(from, device, row, text ? text : from->text[row]);
     }
+    if (from->family->want) {
+        struct dia_cells_wanted wanted = {.on = 1};
+        if (content->cells)
+            content->cells(content->self, i, &wanted);
+        from->family->want(device, &wanted, player->rig->master);
+    }
 }
 
 void dia_play_devices_draw(struct dia_player *player, const struct dia_content *content)

@@ -19,6 +19,10 @@ static int rows_of(const struct dia_drawing_files *files, uint16_t sign, uint32_
                    uint8_t rows[8])
 {
     const struct dia_dots *item = files ? dia_drawing_files_of_sign(files, sign) : NULL;
+    if (sign >= PLAY_TALL && sign <= PLAY_TALL + DIA_TALL_POINT) {
+        dia_tall_rows((uint8_t)(sign - PLAY_TALL), rows);
+        return 1;
+    }
     if (item)
         return dia_dots_cell(item, item->frames > 1 ? ms / item->each_ms % item->frames : 0, rows);
     for (size_t k = 0; k < FACES; k++) {
@@ -121,7 +125,14 @@ uint16_t dia_player_cell(const struct dia_player *player, uint32_t device, uint8
     uint8_t code = cells->code[row][column];
     uint16_t sign = dia_rom_sign(player->rig->devices[device].rom, code);
     if (code > 15)
-        return sign ? sign : 0x2592;                     /* a shade */
+        return sign ? sign : 0x2592; /* a shade */
+    for (uint8_t piece = DIA_TALL_TOP; piece <= DIA_TALL_POINT; piece++) {
+        static const uint16_t like[] = {0x2580, 0x2584, '=', 0x2022}; /* half blocks, a dot */
+        uint8_t rows[8];
+        dia_tall_rows(piece, rows);
+        if (memcmp(rows, cells->glyph[code & 7], 8) == 0)
+            return like[piece - DIA_TALL_TOP];
+    }
     for (uint32_t k = 0; k < player->shape_count; k++) { /* what do these dots look like? */
         if (memcmp(player->shapes[k].rows, cells->glyph[code & 7], 8) == 0)
             return player->shapes[k].sign;

@@ -309,7 +309,8 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
 {
     struct layers_content shown = {
         .rig = player->rig, .layers = layers, .count = count, .ms = ms, .player = player};
-    struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text};
+    struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text,
+                                  dia_play_layers_cells};
     enum dia_status status = dia_player_show_content(player, &content, slot, frame_ns);
     return shown.status != DIA_OK ? shown.status : status;
 }

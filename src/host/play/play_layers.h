@@ -26,6 +26,18 @@ void dia_play_warn_of_room(const struct layers_content *content, const struct di
                            const char *where, struct dia_text_extent takes,
                            struct dia_text_extent room);
 
+/* A text that is two rows high, in a row of a display of cells: 1, or 0: it has nothing there. */
+int dia_play_tall(const struct layers_content *content, uint32_t device,
+                  const struct dia_rig_layer *layer, const struct dia_rig_part *part, uint32_t row,
+                  uint16_t *codes);
+
+/* Signs that stand for pieces of such a text, enum dia_tall_piece: of Unicode's private use, behind
+ * those of drawings. */
+#define PLAY_TALL 0xf8f0u
+
+/* Whether a display of cells is on, and where its cursor is. */
+void dia_play_layers_cells(void *self, uint32_t device, struct dia_cells_wanted *wanted);
+
 /* A row of a display or of digits: its text, with what layers of the look `text` show over it. */
 const char *dia_play_layers_text(void *self, uint32_t device, uint32_t row);
 

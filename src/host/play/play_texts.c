@@ -120,6 +120,8 @@ static int meet(struct meeting *to, const struct dia_rig_device *device,
     return 1;
 }
 
+#define NOTHING 0xffffu /* no sign at all */
+
 /* Code points that nothing else has (Unicode's private use) stand for codes of the ROM. */
 #define OF_ROM 0xe000u
 
@@ -182,6 +184,21 @@ static const char *written(struct layers_content *c, uint32_t number, const uint
     return c->text;
 }
 
+/* What a part of a layer has in a row of a display: 1, or 0: nothing. */
+static int lay_row(const struct layers_content *c, uint32_t number,
+                   const struct dia_rig_layer *layer, const struct dia_rig_part *part, uint32_t row,
+                   uint16_t *codes)
+{
+    const struct dia_rig_device *device = &c->rig->devices[number];
+    struct meeting at;
+    if (device->columns && layer->values.lettering.text.form.size > 1)
+        return dia_play_tall(c, number, layer, part, row, codes);
+    if (!meet(&at, device, part, row))
+        return 0;
+    lay(c, number, layer, &at, codes);
+    return 1;
+}
+
 /* 1: all that the rig has are displays with a text of their own. */
 static int all_have_texts(const struct dia_rig *rig)
 {
@@ -206,20 +223,77 @@ const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
     const struct dia_rig_device *device = &c->rig->devices[number];
     uint16_t codes[PLAY_CELLS];
     int any = 0;
-    struct meeting at;
     for (uint32_t i = 0; i < c->count; i++) {
         const struct dia_rig_layer *layer = &c->layers[i];
         if (layer->look != &dia_look_text || !shows(layer, c->ms))
             continue;
         for (uint32_t k = 0; k < (layer->parts ? layer->parts : 1); k++) {
             const struct dia_rig_part *part = layer->parts ? &layer->part[k] : NULL;
-            if (!is_on(c, part, number) || !meet(&at, device, part, row))
+            if (!is_on(c, part, number))
                 continue;
             if (!any)
                 begin(device, row, codes);
-            any = 1;
-            lay(c, number, layer, &at, codes);
+            any |= lay_row(c, number, layer, part, row, codes);
         }
     }
     return any ? written(c, number, codes) : NULL;
+}
+
+/* Behind the last sign of a text, in the last row in which it has one; else where it begins. */
+static void put_cursor(struct layers_content *c, uint32_t number, const struct dia_rig_layer *layer,
+                       const struct dia_rig_part *part, struct dia_cells_wanted *wanted)
+{
+    const struct dia_rig_device *device = &c->rig->devices[number];
+    struct dia_rig_layer still = *layer;
+    int found = 0;
+    still.values.lettering.text.form.blink_ms = 0;
+    for (uint32_t row = 0; row < device->rows; row++) {
+        uint16_t codes[PLAY_CELLS];
+        uint32_t last = device->columns, first = device->columns;
+        for (uint32_t k = 0; k < device->columns; k++)
+            codes[k] = NOTHING;
+        if (!lay_row(c, number, &still, part, row, codes))
+            continue;
+        for (uint32_t k = 0; k < device->columns; k++) {
+            first = codes[k] != NOTHING && first == device->columns ? k : first;
+            last = codes[k] != NOTHING && codes[k] != ' ' ? k : last;
+        }
+        if (found && last == device->columns)
+            continue;
+        found = 1;
+        wanted->cursor_row = (uint8_t)row;
+        wanted->cursor_column =
+            (uint8_t)(last == device->columns                                    ? first
+                      : last + 1 < device->columns && codes[last + 1] != NOTHING ? last + 1
+                                                                                 : last);
+    }
+    wanted->cursor = found ? layer->cursor : wanted->cursor;
+}
+
+/* A light of which less than half is there switches a display off. */
+static int is_black(const struct dia_rig_layer *layer)
+{
+    return dia_lamp_of(layer->values.steady.colour) < 128;
+}
+
+void dia_play_layers_cells(void *self, uint32_t number, struct dia_cells_wanted *wanted)
+{
+    struct layers_content *c = self;
+    for (uint32_t i = 0; i < c->count; i++) {
+        const struct dia_rig_layer *layer = &c->layers[i];
+        int is_text = layer->look == &dia_look_text && layer->cursor;
+        if ((!is_text && layer->look != &dia_look_steady) || !shows(layer, c->ms))
+            continue;
+        for (uint32_t k = 0; k < layer->parts; k++) {
+            const struct dia_rig_part *part = &layer->part[k];
+            if (!part->is_device || part->number != number)
+                continue;
+            if (is_text)
+                put_cursor(c, number, layer, part, wanted);
+            else
+                wanted->on = (uint8_t)!is_black(layer);
+        }
+        if (is_text && layer->parts == 0 && is_on(c, NULL, number))
+            put_cursor(c, number, layer, NULL, wanted);
+    }
 }

@@ -13,8 +13,11 @@
 
 static const char *const blends[] = {"over",    "add",    "screen", "multiply",
                                      "lighten", "darken", NULL};
-static const char *const clauses[] = {"on",      "along",    "blend", "level",  "from", "for",
-                                      "fade-in", "fade-out", "mask",  "sprite", "path", NULL};
+/* in the order of enum dia_cursor */
+static const char *const cursors[] = {"none", "block", "underline", NULL};
+static const char *const clauses[] = {"on",   "along",   "blend",    "level", "from",
+                                      "for",  "fade-in", "fade-out", "mask",  "sprite",
+                                      "path", "cursor",  NULL};
 
 void dia_rig_layer_init(struct dia_rig_layer *layer, const struct dia_look *look)
 {
@@ -52,9 +55,17 @@ static uint32_t letters_of(const struct dia_rig_device *device)
     return device->columns ? (uint32_t)device->columns * device->rows : device->digits;
 }
 
-static enum dia_status find_place(const struct dia_rig *rig, const char *name, int is_text,
-                                  struct dia_rig_part *part, uint32_t *count,
-                                  struct dia_diagnostic *wrong)
+/* 1: what such a look shows there are cells: a text, or steady, which switches a display off. */
+static int shows_on_cells(const struct dia_look *look, const struct dia_rig_device *device)
+{
+    return (look == &dia_look_text && letters_of(device)) ||
+           (look == &dia_look_steady && device->columns);
+}
+
+/* The look may be NULL: any. */
+static enum dia_status find_place(const struct dia_rig *rig, const char *name,
+                                  const struct dia_look *look, struct dia_rig_part *part,
+                                  uint32_t *count, struct dia_diagnostic *wrong)
 {
     const char *names[DIA_RIG_LANES + DIA_RIG_DEVICES + 1] = {NULL};
     uint32_t n = 0;
@@ -70,7 +81,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name, i
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *device = &rig->devices[i];
         uint8_t is_it = strcmp(device->name, name) == 0;
-        if (is_text && is_it && letters_of(device)) {
+        if (is_it && shows_on_cells(look, device)) {
             part->is_device = 1;
             part->number = i;
             *count = letters_of(device);
@@ -78,7 +89,13 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name, i
         }
         if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0])) {
             if (is_it)
-                return dia_host_wrong(wrong, "'%s' shows its text, and no look but 'text'", name);
+                return dia_host_wrong(
+                    wrong,
+                    device->columns
+                        ? "'%s' shows its text, and no look but 'text', and 'steady', which "
+                          "switches it off where it is black"
+                        : "'%s' shows its text, and no look but 'text'",
+                    name);
             continue;
         }
         names[n++] = device->name;
@@ -98,7 +115,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name, i
 }
 
 /* "handrail", "handrail[0-59]" or "handrail[7]". */
-static enum dia_status read_part(const struct dia_rig *rig, int is_text, char *text,
+static enum dia_status read_part(const struct dia_rig *rig, const struct dia_look *look, char *text,
                                  struct dia_rig_part *part, struct dia_diagnostic *wrong)
 {
     char *bracket = strchr(text, '[');
@@ -108,9 +125,11 @@ static enum dia_status read_part(const struct dia_rig *rig, int is_text, char *t
     memset(part, 0, sizeof *part);
     if (bracket)
         *bracket = 0;
-    enum dia_status status = find_place(rig, text, is_text, part, &count, wrong);
+    enum dia_status status = find_place(rig, text, look, part, &count, wrong);
     if (status != DIA_OK || !bracket)
         return status;
+    if (part->is_device && look == &dia_look_steady && rig->devices[part->number].columns)
+        return dia_host_wrong(wrong, "'%s' is on or off as a whole; write 'on %s'", text, text);
     if (sscanf(bracket + 1, "%6u]%n", &from, &end) == 1 && end)
         to = from;
     else if (sscanf(bracket + 1, "%6u-%6u]%n", &from, &to, &end) != 2)
@@ -135,7 +154,7 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     int end = 0;
     size_t length = strcspn(text, "[");
     snprintf(name, sizeof name, "%.*s", (int)(length < SHOW_WORD ? length : SHOW_WORD - 1), text);
-    enum dia_status status = find_place(rig, name, 0, &part, &count, wrong);
+    enum dia_status status = find_place(rig, name, NULL, &part, &count, wrong);
     if (status != DIA_OK)
         return status;
     count = part.is_device ? rig->devices[part.number].lamps : rig->lanes[part.number].count;
@@ -176,7 +195,7 @@ static enum dia_status read_joined(struct dia_rig_layer *layer, const struct dia
         if (layer->parts == DIA_RIG_PARTS)
             return dia_host_wrong(wrong, "a layer is on at most %d places", DIA_RIG_PARTS);
         struct dia_rig_part *part = &layer->part[layer->parts];
-        enum dia_status status = read_part(rig, layer->look == &dia_look_text, rest, part, wrong);
+        enum dia_status status = read_part(rig, layer->look, rest, part, wrong);
         if (status != DIA_OK)
             return status;
         if (part->count && (status = check_line(part->count, pitch_of(rig, part), wrong)) != DIA_OK)
@@ -248,6 +267,11 @@ static enum dia_status read_clause(struct dia_rig_layer *layer, const struct dia
         if (status == DIA_OK)
             layer->level = (dia_share)((value * DIA_SHARE_ONE + 500000) / 1000000);
         return status;
+    case 11:
+        if (layer->look != &dia_look_text)
+            return dia_host_wrong(wrong, "'cursor' is for the look text; this is %s",
+                                  layer->look->name);
+        return dia_show_choose("'cursor'", word, cursors, &layer->cursor, wrong);
     case 10:
         if (layer->look != &dia_look_draw)
             return dia_host_wrong(wrong, "'path' is for the look draw; this is %s",
@@ -300,7 +324,7 @@ static enum dia_status read_words(struct dia_rig_layer *layer, const struct dia_
                 wrong, "'%.40s' has no meaning here; %s%s%s", word,
                 near ? "did you mean '"
                      : "after the look come KEY=VALUE, and on, along, "
-                       "blend, level, mask, sprite, path, from, for, fade-in, fade-out",
+                       "blend, level, mask, sprite, path, cursor, from, for, fade-in, fade-out",
                 near ? near : "", near ? "'?" : "");
         }
         if (seen >> clause & 1)

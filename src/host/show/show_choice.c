@@ -175,6 +175,17 @@ static int does_not_fit(const struct dia_show *show, const struct dia_rig *rig,
     return is_on_digits(rig, layer);
 }
 
+/* 1: it is on cells, two rows high, where only numbers are. */
+static int is_tall(const struct dia_rig *rig, const struct dia_rig_layer *layer)
+{
+    for (uint32_t k = 0; k < layer->parts; k++) {
+        const struct dia_rig_part *part = &layer->part[k];
+        if (part->is_device && rig->devices[part->number].columns)
+            return layer->values.lettering.text.form.size > 1;
+    }
+    return 0;
+}
+
 int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t number,
                    struct dia_diagnostic *note)
 {
@@ -192,6 +203,13 @@ int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint3
             continue;
         }
         uint16_t code = dia_utf8_next(&at);
+        if (is_tall(rig, layer) && (code > 127 || !strchr("0123456789-:. {}", (char)code))) {
+            dia_host_wrong(note,
+                           "at size 2 a display shows '%.*s' of \"%.60s\" as a space; it has "
+                           "digits and - : .",
+                           (int)(at - sign), sign, layer->says);
+            return 1;
+        }
         if (code == '\n' || dia_face_has(face, code) || !is_on_dots(rig, layer))
             continue;
         dia_host_wrong(note, "the face of \"%.60s\" has no '%.*s' (byte %u); it shows as a box",
