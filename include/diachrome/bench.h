@@ -61,12 +61,13 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
  */
 struct dia_device_setup {
     const char *name;
-    const char *part;    /* as printed on it: "MAX7219" */
-    const uint8_t *pins; /* by role */
-    uint32_t count;      /* chips in the chain, or digits */
-    int supply;          /* from dia_bench_supply, or 0: none of interest */
-    uint32_t lamp_ua;    /* of one lamp while it is lit, microamperes */
-    uint32_t options;    /* of some families, added; 0: none */
+    const char *part;                    /* as printed on it: "MAX7219" */
+    const uint8_t *pins;                 /* by role */
+    uint32_t count;                      /* chips in the chain, or digits */
+    int supply;                          /* from dia_bench_supply, or 0: none of interest */
+    uint32_t lamp_ua;                    /* of one lamp while it is lit, microamperes */
+    uint32_t options;                    /* of some families, added; 0: none */
+    const struct dia_shift_turns *turns; /* of digits on a shift-register chain, copied; or NULL */
 };
 
 /* MAX7219, MAX7221. Lamp chip * 64 + digit * 8 + bit, chip 0 next to the controller. */
@@ -76,6 +77,15 @@ int dia_bench_matrix(struct dia_bench *bench, const struct dia_device_setup *set
 /* 74HC595, 74HCT595. Lamp chip * 8 + output, chip 0 next to the controller, output 0 its QA. */
 enum {
     DIA_SHIFT_SINKS = 1 /* option: lamps hang on the supply, and are lit while outputs are low */
+};
+/* Digits on the outputs, lit in turns: an LED lights while its segment's output and its digit's
+ * common pull the right ways. Lamps are then digit * 8 + segment. */
+#define DIA_TURNS_NO_OUTPUT 0xffffu
+struct dia_shift_turns {
+    uint32_t digits;         /* 1..16 */
+    uint8_t anode, inverted; /* commons are anodes; each has a transistor, which inverts */
+    uint16_t segment[8];     /* outputs, chip * 8 + output; or DIA_TURNS_NO_OUTPUT */
+    uint16_t common[16];
 };
 enum { DIA_SHIFT_SER, DIA_SHIFT_SRCLK, DIA_SHIFT_RCLK, DIA_SHIFT_OE, DIA_SHIFT_PINS };
 int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setup);

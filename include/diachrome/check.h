@@ -72,7 +72,7 @@ struct dia_check {
  * them), rounded up: of a shift-register chain by SPI at half the clock or by pins, with so many
  * more for each chip; of digits. With 60 more for entering and leaving the interrupt.
  */
-#define DIA_TICK_SPI       900u
+#define DIA_TICK_SPI       930u
 #define DIA_TICK_SPI_CHIP  27u
 #define DIA_TICK_PINS      600u
 #define DIA_TICK_PINS_CHIP 2350u

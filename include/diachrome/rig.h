@@ -123,7 +123,10 @@ struct dia_rig_device {
     struct dia_matrix_wiring wiring;
     uint8_t depth, slices;                 /* of a shift-register chain */
     uint8_t anode;                         /* lamps or digits have a common anode */
-    uint8_t inverted, by_segment;          /* of digits straight from pins */
+    uint8_t inverted, by_segment;          /* of digits that are lit in turns */
+    uint16_t segment_output[8];            /* of such digits on a shift-register chain, */
+    uint16_t common_output[16];            /* DIA_RIG_NOWHERE where there is none */
+    uint8_t commons;                       /* how many of these; 0: it is not lit in turns */
     uint8_t columns, rows, split, address; /* of a character display */
     uint8_t lines;                         /* its enum dia_characters_bus */
     const struct dia_rom *rom;             /* of its characters; NULL: it has none */

@@ -78,13 +78,18 @@ struct dia_shift_setup {
     uint16_t unit_us; /* see slices.h */
 };
 
+struct dia_shift_digits;
+
 struct dia_shift {
     struct dia_driver driver; /* its drawing is the levels */
     struct dia_shift_setup setup;
     volatile uint16_t late;   /* ticks that came before their bits could be shifted; wraps */
     volatile uint8_t periods; /* begun so far; wraps */
-    uint8_t *planes[2];       /* private, as all below: the frame that shows, and the next */
-    uint16_t slice;           /* the one that was shifted last */
+    const struct dia_shift_digits *digits; /* private, as all below: lit in turns; NULL: none */
+    void (*develop)(struct dia_shift *shift, uint8_t *plane); /* its rows */
+    uint8_t *planes[2];                                       /* the frame that shows, the next */
+    uint16_t lit_us[2];                                       /* of their turns */
+    uint16_t slice;                                           /* the one that was shifted last */
     uint8_t front;
     volatile uint8_t waits;   /* 2: a frame waits for its period, 1: it is being shifted */
     volatile uint8_t shifted; /* a slice waits for the latch */
@@ -103,6 +108,48 @@ struct dia_shift {
 enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
                                const struct dia_shift_setup *setup, uint8_t *levels,
                                uint8_t *memory);
+
+/*
+ * Digits of seven segments on such a chain, lit in turns: one digit at a time has its common on,
+ * and the outputs of the segments say what it shows.
+ *
+ *   static uint8_t segments[4], memory[DIA_SHIFT_DIGITS_BYTES(2, 4)];     2 chips, 4 digits
+ *   static const struct dia_shift_digits digits = {.digits = 4, .segment = {0, 1, 2, 3, 4, 5, 6,
+ * 7}, .common = {8, 9, 10, 11}}; setup.unit_us = dia_digits_turn_us(200000, 4, 0);
+ *   dia_shift_digits_init(&tide, port, &setup, &digits, segments, memory);
+ *   dia_segments_text("2.37", segments, 4);
+ *   dia_driver_show(&tide.driver);
+ *
+ * Drawing: a byte a digit from the left: segment a in bit 0, then b to g, the point in bit 7.
+ * Turns:   unit_us of the setup is the turn of a digit; depth, slices and sinks do not count.
+ * Master:  below full, every turn is shorter and a dark rest makes the round whole; a turn stays
+ *          long enough for the bits to be shifted.
+ * Ghosts:  with an enable pin all is dark for a moment (DIA_SHIFT_BLANK_NS) around each latch.
+ *          Without one, segments and common change together, as the latch rises.
+ * Else as above: it is the same driver, with another drawing.
+ */
+#define DIA_SHIFT_DIGITS_MOST                 16
+#define DIA_SHIFT_DIGITS_CHIPS                32 /* in such a chain, at most */
+#define DIA_SHIFT_NO_OUTPUT                   0xffffu
+#define DIA_SHIFT_BLANK_NS                    2000u /* choice: longer than a small transistor takes */
+#define DIA_SHIFT_DIGITS_BYTES(chips, digits) (2u * (chips) * ((digits) + 1u)) /* of the memory */
+
+struct dia_shift_digits {
+    uint8_t digits;       /* 1..DIA_SHIFT_DIGITS_MOST */
+    uint8_t common_anode; /* 1: commons are anodes; else cathodes */
+    uint8_t inverted;     /* 1: commons are driven inverted, as by a transistor at each */
+    uint16_t segment[8];  /* outputs, 8 a chip: a b c d e f g, the point; or DIA_SHIFT_NO_OUTPUT */
+    uint16_t common[DIA_SHIFT_DIGITS_MOST]; /* of each digit from the left */
+};
+
+/* All dark. The digits belong to the caller and must stay; segments has a byte for each and is
+ * cleared; memory has DIA_SHIFT_DIGITS_BYTES. Errors as dia_shift_init; DIA_BAD_VALUE also when an
+ * output is beyond the chain or there twice, a round is longer than 65535 us, or there are more
+ * chips or digits than stated above. */
+enum dia_status dia_shift_digits_init(struct dia_shift *shift, struct dia_port *port,
+                                      const struct dia_shift_setup *setup,
+                                      const struct dia_shift_digits *digits, uint8_t *segments,
+                                      uint8_t *memory);
 
 DIA_END
 

@@ -22,6 +22,7 @@ struct shift {
     uint8_t *held; /* behind the latch */
     uint32_t lamp_ua;
     uint8_t sinks;
+    struct dia_shift_turns turns; /* digits: 0: each output is a lamp */
     struct lit lit;
     struct dia_shift_fault fault;
 };
@@ -44,18 +45,47 @@ static void clock_rises(struct shift *shift, uint64_t t)
     bit(device, device->level[DIA_SHIFT_SER]);
 }
 
+enum { FLOATS = 2 };
+
+/* What an output is at: 0, 1, or nothing drives it. */
+static uint8_t output(const struct shift *shift, uint32_t i)
+{
+    if ((int)i == shift->fault.stuck_output)
+        return shift->fault.stuck_level;
+    if (i >= shift->outputs || shift->device.level[DIA_SHIFT_OE])
+        return FLOATS;
+    return shift->held[i] != 0;
+}
+
+/* A transistor at a common turns the level round; one whose base floats is off. */
+static uint8_t common_conducts(const struct shift *shift, uint32_t digit)
+{
+    uint8_t level = output(shift, shift->turns.common[digit]);
+    if (level == FLOATS)
+        return 0;
+    return (level ^ shift->turns.inverted) == shift->turns.anode;
+}
+
+static void light_digits(struct shift *shift, uint64_t t)
+{
+    for (uint32_t d = 0; d < shift->turns.digits; d++) {
+        uint8_t common = common_conducts(shift, d);
+        for (uint32_t s = 0; s < 8; s++) {
+            uint8_t lights = shift->turns.segment[s] != DIA_TURNS_NO_OUTPUT &&
+                             output(shift, shift->turns.segment[s]) == !shift->turns.anode;
+            dia_lit_set(&shift->lit, d * 8 + s, common && lights ? LIT_FULL : 0, t);
+        }
+    }
+}
+
 static void light(struct shift *shift, uint64_t t)
 {
-    uint8_t enabled = !shift->device.level[DIA_SHIFT_OE];
-    for (uint32_t i = 0; i < shift->outputs; i++) {
-        uint8_t high = shift->held[i] != 0, driven = enabled;
-        if ((int)i == shift->fault.stuck_output) {
-            high = shift->fault.stuck_level;
-            driven = 1;
-        }
-        uint8_t on = driven && high != shift->sinks;
-        dia_lit_set(&shift->lit, i, on ? LIT_FULL : 0, t);
+    if (shift->turns.digits) {
+        light_digits(shift, t);
+        return;
     }
+    for (uint32_t i = 0; i < shift->outputs; i++)
+        dia_lit_set(&shift->lit, i, output(shift, i) == !shift->sinks ? LIT_FULL : 0, t);
 }
 
 static void latch_rises(struct shift *shift, uint64_t t)
@@ -144,10 +174,13 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     shift->fault = (struct dia_shift_fault){-1, 0, -1};
     shift->stage = calloc(shift->outputs, 1);
     shift->held = calloc(shift->outputs, 1);
+    if (setup->turns)
+        shift->turns = *setup->turns;
+    uint32_t lamps = setup->turns ? shift->turns.digits * 8 : shift->outputs;
     memset(shift->device.pins, DIA_NO_PIN, sizeof shift->device.pins);
     memcpy(shift->device.pins, setup->pins, DIA_SHIFT_PINS);
-    if (!shift->stage || !shift->held || dia_lit_init(&shift->lit, shift->outputs) != 0 ||
-        dia_device_lamps(&shift->device, shift->outputs) != 0) {
+    if (!shift->stage || !shift->held || shift->turns.digits > 16 ||
+        dia_lit_init(&shift->lit, lamps) != 0 || dia_device_lamps(&shift->device, lamps) != 0) {
         free_shift(&shift->device);
         return -1;
     }

@@ -1,21 +1,19 @@
 /* SPDX-License-Identifier: MIT */
 #include <string.h>
 
-#include <diachrome/lamp.h>
 #include <diachrome/shift.h>
 
 #include "fence.h"
-#include "mirror.h"
+#include "shift_rows.h"
 
 /*
- * A frame is kept as bit planes, plane k being what is on the wire while bit k shows. The bytes of
- * a plane are in the order in which they go out: the chip furthest away first, its output QH
- * first. There are two frames: a tick reads the front one, and takes the other for it when a
- * period begins.
+ * A frame is rows of bits, each of which is on the outputs for a slice of the period: bit planes of
+ * levels (shift_lamps.c), or the turns of digits (shift_digits.c). The bytes of a row are in the
+ * order in which they go out: the chip furthest away first, its output QH first. There are two
+ * frames: a tick reads the front one, and takes the other for it when a period begins.
  */
 
-/* The bits of all chips and a little time for the tick itself, in us. */
-static uint32_t shift_us(const struct dia_shift_setup *setup)
+uint32_t dia_shift_us(const struct dia_shift_setup *setup)
 {
     uint32_t khz = setup->clock_hz / 1000u;
     return (uint32_t)setup->chips * 8000u / (khz ? khz : 1u) + 1u;
@@ -31,7 +29,7 @@ static uint8_t is_right(const struct dia_shift_setup *setup)
     if (setup->bus == DIA_SHIFT_BY_PINS)
         return 1;
     return setup->clock_hz != 0 && setup->clock_hz <= setup->part->max_hz &&
-           shift_us(setup) < setup->unit_us;
+           dia_shift_us(setup) < setup->unit_us;
 }
 
 static struct dia_shift *shift_of(struct dia_driver *driver)
@@ -39,13 +37,21 @@ static struct dia_shift *shift_of(struct dia_driver *driver)
     return (struct dia_shift *)driver;
 }
 
-static uint32_t plane_bytes(const struct dia_shift *shift)
+/* Rows of a frame: a bit of the levels each; or a digit each, and the dark one. */
+uint32_t dia_shift_plane_bytes(const struct dia_shift *shift)
 {
-    return (uint32_t)shift->setup.chips * shift->setup.depth;
+    uint32_t rows = shift->digits ? shift->digits->digits + 1u : shift->setup.depth;
+    return (uint32_t)shift->setup.chips * rows;
 }
 
-/* The outputs of a chip with no lamp lit. */
-#define ALL_DARK(setup) ((setup)->sinks ? 255 : 0)
+/* Ticks of the period that shows: turns have a dark rest where they are not as long as they may. */
+static uint16_t slices_of(const struct dia_shift *shift)
+{
+    if (shift->digits)
+        return (uint16_t)(shift->digits->digits +
+                          (shift->lit_us[shift->front] != shift->setup.unit_us));
+    return dia_slices_count((enum dia_slices)shift->setup.slices, shift->setup.depth);
+}
 
 /* The port refused: poll tells it. */
 static void failed(struct dia_shift *shift)
@@ -53,7 +59,7 @@ static void failed(struct dia_shift *shift)
     shift->failed = 1;
 }
 
-static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
+enum dia_status dia_shift_poll(struct dia_driver *driver, uint32_t *again_us)
 {
     struct dia_shift *shift = shift_of(driver);
     *again_us = shift->setup.unit_us;
@@ -64,35 +70,14 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
     return shift->waits ? DIA_BUSY : DIA_OK;
 }
 
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t at = outputs ? outputs[i] : i;
-        if (at < driver->drawing_bytes)
-            driver->drawing[at] = level[i];
-    }
-}
-
-/* Levels to bit planes, a chip at a time. */
-static enum dia_status show(struct dia_driver *driver)
+enum dia_status dia_shift_show(struct dia_driver *driver)
 {
     struct dia_shift *shift = shift_of(driver);
     uint32_t again_us;
-    enum dia_status status = poll(driver, &again_us);
+    enum dia_status status = dia_shift_poll(driver, &again_us);
     if (status == DIA_PORT_FAILED || shift->waits == 2)
         return status; /* one that is being shifted leaves the other planes free */
-    uint16_t chips = shift->setup.chips;
-    uint8_t depth = shift->setup.depth, all_dark = ALL_DARK(&shift->setup);
-    const uint8_t *level = driver->drawing;
-    uint8_t *byte = shift->planes[shift->front ^ 1u] + chips - 1u;
-    for (uint16_t chip = 0; chip < chips; chip++, level += 8, byte--) {
-        uint8_t steps[8], bits[8]; /* that of the highest bit first */
-        dia_lamps_develop(level, 8, driver->master, depth, steps);
-        mirror(steps, bits, 1);
-        for (uint8_t k = 0; k < depth; k++)
-            byte[(uint32_t)k * chips] = bits[7 - k] ^ all_dark;
-    }
+    shift->develop(shift, shift->planes[shift->front ^ 1u]);
     DIA_FENCE(); /* the planes are there before the tick is told */
     shift->waits = 2;
     shift->dark = 0;
@@ -127,7 +112,7 @@ static uint8_t by_pins(struct dia_shift *shift, const uint8_t *bytes)
 static enum dia_status until_sent(struct dia_shift *shift)
 {
     struct dia_port *port = shift->driver.port;
-    uint32_t began_us = port->ops->now_us(port), most_us = 4u * shift_us(&shift->setup) + 20u;
+    uint32_t began_us = port->ops->now_us(port), most_us = 4u * dia_shift_us(&shift->setup) + 20u;
     enum dia_status status;
     do {
         status = port->ops->spi_poll(port, shift->setup.bus);
@@ -165,7 +150,14 @@ static void latch(struct dia_shift *shift, uint8_t light)
 {
     struct dia_port *port = shift->driver.port;
     const DIA_ROM struct dia_port_ops *ops = port->ops;
-    uint8_t refused = ops->pin_write(port, shift->setup.latch_pin, 1) != DIA_OK;
+    uint8_t refused = 0;
+    if (shift->digits && shift->lit && shift->setup.enable_pin != DIA_NO_PIN) {
+        refused = ops->pin_write(port, shift->setup.enable_pin, 1) != DIA_OK;
+        shift->lit = refused;
+        ops->wait_ns(port, DIA_SHIFT_BLANK_NS);
+    }
+    if (ops->pin_write(port, shift->setup.latch_pin, 1) != DIA_OK)
+        refused = 1;
     ops->wait_ns(port, shift->setup.part->pulse_ns);
     if (ops->pin_write(port, shift->setup.latch_pin, 0) != DIA_OK)
         refused = 1;
@@ -186,7 +178,7 @@ static void latch(struct dia_shift *shift, uint8_t light)
  */
 static uint8_t plane_of(const struct dia_shift *shift, uint16_t slice)
 {
-    if (shift->setup.slices != DIA_SLICES_EVEN)
+    if (shift->digits || shift->setup.slices != DIA_SLICES_EVEN)
         return (uint8_t)slice;
     uint8_t plane = (uint8_t)(shift->setup.depth - 1u);
     for (slice++; !(slice & 1u); slice = (uint16_t)(slice >> 1))
@@ -214,7 +206,7 @@ static const uint8_t *next_row(struct dia_shift *shift)
 {
     const struct dia_shift_setup *setup = &shift->setup;
     uint16_t next = (uint16_t)(shift->slice + 1u);
-    if (next == dia_slices_count((enum dia_slices)setup->slices, setup->depth)) {
+    if (next >= slices_of(shift)) {
         next = 0;
         if (shift->waits == 2 && !shift->driver.hold) {
             shift->front ^= 1u;
@@ -236,6 +228,12 @@ static void send_next(struct dia_shift *shift)
 
 static uint16_t slice_us(const struct dia_shift *shift, uint16_t slice)
 {
+    if (shift->digits) {
+        uint16_t turn_us = shift->setup.unit_us, lit_us = shift->lit_us[shift->front];
+        return slice < shift->digits->digits
+                   ? lit_us
+                   : (uint16_t)((uint16_t)(turn_us - lit_us) * shift->digits->digits);
+    }
     return shift->setup.slices == DIA_SLICES_EVEN ? shift->setup.unit_us
                                                   : (uint16_t)(shift->setup.unit_us << slice);
 }
@@ -255,7 +253,7 @@ static uint16_t shared_tick(struct dia_shift *shift)
     return sent ? slice_us(shift, shift->slice) : shift->setup.unit_us;
 }
 
-static uint16_t tick(struct dia_driver *driver)
+uint16_t dia_shift_tick(struct dia_driver *driver)
 {
     struct dia_shift *shift = shift_of(driver);
     uint16_t shows = shift->slice;
@@ -267,7 +265,7 @@ static uint16_t tick(struct dia_driver *driver)
         enum dia_status status = driver->port->ops->spi_poll(driver->port, shift->setup.bus);
         if (status == DIA_BUSY) {
             shift->late = (uint16_t)(shift->late + 1u);
-            return shift->setup.unit_us;
+            return shift->digits ? shift->lit_us[shift->front] : shift->setup.unit_us;
         }
         if (status != DIA_OK && shift->shifted) { /* the row was broken off: send it again */
             failed(shift);
@@ -278,17 +276,18 @@ static uint16_t tick(struct dia_driver *driver)
     }
     if (shift->shifted)
         latch_row(shift);
+    uint16_t lasts_us = slice_us(shift, shows); /* of its own frame; the next may be another's */
     send_next(shift);
-    return slice_us(shift, shows);
+    return lasts_us;
 }
 
-static void refresh(struct dia_driver *driver)
+void dia_shift_refresh(struct dia_driver *driver)
 {
     (void)driver; /* every period sends all */
 }
 
 /* By the enable pin at once; then by the outputs, for chips that have none. */
-static enum dia_status dark(struct dia_driver *driver)
+enum dia_status dia_shift_dark(struct dia_driver *driver)
 {
     struct dia_shift *shift = shift_of(driver);
     const struct dia_shift_setup *setup = &shift->setup;
@@ -305,15 +304,14 @@ static enum dia_status dark(struct dia_driver *driver)
         return DIA_BUSY;
     if (by_spi)
         until_sent(shift);
-    memset(shift->planes[0], ALL_DARK(setup), (size_t)plane_bytes(shift));
-    memset(shift->planes[1], ALL_DARK(setup), (size_t)plane_bytes(shift));
+    shift->develop(shift, NULL);
     if (send(shift, shift->planes[0]) && (!by_spi || until_sent(shift) == DIA_OK))
         latch(shift, 0);
     else
         failed(shift);
     if (by_spi && setup->shared)
         dia_port_release_spi(port, setup->bus);
-    shift->slice = (uint16_t)(dia_slices_count((enum dia_slices)setup->slices, setup->depth) - 1u);
+    shift->slice = (uint16_t)(slices_of(shift) - 1u);
     shift->shifted = 0;
     if (!has_enable)
         shift->lit = 0;
@@ -322,31 +320,19 @@ static enum dia_status dark(struct dia_driver *driver)
     return refused ? DIA_PORT_FAILED : DIA_OK;
 }
 
-/* The mean over a period, rounded up. */
-static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
-{
-    uint8_t depth = ((const struct dia_shift *)driver)->setup.depth;
-    uint32_t sum = 0, full = (1u << depth) - 1u;
-    for (uint32_t i = 0; i < driver->drawing_bytes; i++) {
-        uint8_t step;
-        dia_lamps_develop(driver->drawing + i, 1, driver->master, depth, &step);
-        sum += step;
-    }
-    return sum / full * lamp_ua + (sum % full * lamp_ua + full - 1u) / full;
-}
-
-static void about(const struct dia_driver *driver, struct dia_about *about)
+void dia_shift_about(const struct dia_driver *driver, struct dia_about *about)
 {
     const struct dia_shift *shift = (const struct dia_shift *)driver;
     const struct dia_shift_setup *setup = &shift->setup;
     uint8_t by_spi = setup->bus != DIA_SHIFT_BY_PINS;
     uint8_t pins[4] = {setup->latch_pin, setup->enable_pin, setup->data_pin, setup->clock_pin};
     *about = (struct dia_about){
-        .elements = setup->chips * 8u,
-        .drawing_bytes = DIA_SHIFT_LEVELS((uint32_t)setup->chips),
-        .private_bytes = 2u * plane_bytes(shift),
+        .elements = shift->digits ? shift->digits->digits * 8u : setup->chips * 8u,
+        .drawing_bytes = driver->drawing_bytes,
+        .private_bytes = 2u * dia_shift_plane_bytes(shift),
         /* a period until the frame's own begins, and the first slice */
-        .worst_us = (1u << setup->depth) * (uint32_t)setup->unit_us,
+        .worst_us = (shift->digits ? shift->digits->digits + 1u : 1u << setup->depth) *
+                    (uint32_t)setup->unit_us,
         .element = DIA_LAMPS,
         .route = by_spi ? DIA_ON_SPI : DIA_ON_PINS,
         .bus = (uint8_t)(by_spi ? setup->bus : 0),
@@ -357,19 +343,7 @@ static void about(const struct dia_driver *driver, struct dia_about *about)
     }
 }
 
-static const DIA_ROM struct dia_driver_ops ops = {
-    .show = show,
-    .poll = poll,
-    .tick = tick,
-    .dark = dark,
-    .refresh = refresh,
-    .levels = levels,
-    .about = about,
-    .asks_ua = asks_ua,
-};
-
-enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
-                               const struct dia_shift_setup *setup, uint8_t *level, uint8_t *memory)
+static enum dia_status begin(struct dia_port *port, const struct dia_shift_setup *setup)
 {
     if (!port->ops->wait_ns || !port->ops->pin_write)
         return DIA_UNSUPPORTED;
@@ -385,15 +359,28 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
         if (status == DIA_OK)
             status = port->ops->pin_write(port, setup->data_pin, 0);
     }
+    return status;
+}
+
+enum dia_status dia_shift_begin(struct dia_shift *shift, struct dia_port *port,
+                                const struct dia_shift_setup *setup,
+                                const struct dia_shift_digits *digits, dia_shift_develop *develop,
+                                const DIA_ROM struct dia_driver_ops *of, uint8_t *drawing,
+                                uint32_t drawing_bytes, uint8_t *memory)
+{
+    enum dia_status status = begin(port, setup);
     if (status != DIA_OK)
         return status;
-    memset(level, 0, (size_t)DIA_SHIFT_LEVELS((uint32_t)setup->chips));
-    memset(memory, ALL_DARK(setup), (size_t)DIA_SHIFT_BYTES((uint32_t)setup->chips, setup->depth));
+    memset(drawing, 0, (size_t)drawing_bytes);
     memset(shift, 0, sizeof *shift);
-    shift->driver = DIA_DRIVER(&ops, port, level, DIA_SHIFT_LEVELS((uint32_t)setup->chips));
+    shift->driver = DIA_DRIVER(of, port, drawing, drawing_bytes);
     shift->setup = *setup;
+    shift->digits = digits;
+    shift->develop = develop;
+    shift->lit_us[0] = shift->lit_us[1] = setup->unit_us;
     shift->planes[0] = memory;
-    shift->planes[1] = memory + plane_bytes(shift);
-    shift->slice = (uint16_t)(dia_slices_count((enum dia_slices)setup->slices, setup->depth) - 1u);
+    shift->planes[1] = memory + dia_shift_plane_bytes(shift);
+    shift->slice = (uint16_t)(slices_of(shift) - 1u);
+    develop(shift, NULL);
     return DIA_OK;
 }

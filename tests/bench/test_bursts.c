@@ -68,10 +68,11 @@ static void lay(struct desk *desk, const char *pulses, const char *clocked, uint
                                                                            .supply = 1});
     desk->matrix = dia_bench_matrix(
         desk->bench,
-        &(struct dia_device_setup){"m", "MAX7221", (uint8_t[]){DIN, CLK, CS}, 2, 1, 5, 0});
+        &(struct dia_device_setup){"m", "MAX7221", (uint8_t[]){DIN, CLK, CS}, 2, 1, 5, 0, NULL});
     desk->shift = dia_bench_shift(
-        desk->bench, &(struct dia_device_setup){
-                         "s", "74HC595", (uint8_t[]){DIN, CLK, RCLK, DIA_NO_PIN}, 3, 1, 5, 0});
+        desk->bench,
+        &(struct dia_device_setup){"s", "74HC595", (uint8_t[]){DIN, CLK, RCLK, DIA_NO_PIN}, 3, 1, 5,
+                                   0, NULL});
     assert_true(desk->pulses >= 0 && desk->clocked >= 0 && desk->matrix >= 0 && desk->shift >= 0);
 }
 

@@ -34,6 +34,11 @@ static const struct thing {
     {"74HC595", NULL,
      "chip: 74HC595, chips: 2, pins: {ser: 8, srclk: 9, rclk: 10, oe: 11}, clock: 4 MHz, depth: 4",
      "deaf 2|stuck 2C high|swapped 1 2"},
+    {"74HC595 in turns", NULL,
+     "chip: 74HC595, chips: 2, pins: {ser: 8, srclk: 9, rclk: 50}, clock: 4 MHz, digits: 4, "
+     "wiring: [1H, 1G, 1F, 1E, 1D, 1C, 1B, 1A], common_outputs: [2A, 2C, 2E, 2G], "
+     "commons: inverted, text: \"2.37\"",
+     "reversed|polarity|crossed b f|swapped 1 2|stuck 2C low|stuck 1D low|deaf 1|deaf 2"},
     {"digits", NULL,
      "chip: digits, digits: 2, pins: {a: 12, b: 13, c: 14, d: 15, e: 16, f: 17, g: 18, dp: 19, "
      "digit1: 20, digit2: 21}, common: cathode, commons: inverted, text: \"2.3\"",
@@ -159,7 +164,7 @@ static void each_fault_finds_itself(void **state)
 {
     (void)state;
     for (size_t a = 0; a < THINGS; a++) {
-        char faults[80], *save = NULL;
+        char faults[160], *save = NULL;
         write_rig(&things[a], NULL);
         snprintf(faults, sizeof faults, "%s", things[a].faults);
         for (char *fault = strtok_r(faults, "|", &save); fault;
@@ -186,7 +191,7 @@ static void texts_show_without_a_look(void **state)
 static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
     (void)state;
-    write_rig(&things[12], NULL);
+    write_rig(&things[13], NULL);
     assert_int_equal(run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
                          "$D check alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
                          ">/dev/null"),

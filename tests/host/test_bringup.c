@@ -210,6 +210,40 @@ static void faults_of_other_wirings_are_found(void **state)
     free(all);
 }
 
+/* Digits in turns on registers: the file is mended, where it can be, and shows what it should. */
+static void faults_of_digits_in_turns_are_found(void **state)
+{
+    (void)state;
+    static const char rig_text[] =
+        "controller: RP2040\nsupplies: { usb: { current: 1 A } }\ndevices:\n"
+        "  depth: { chip: 74HCT595, chips: 2, digits: 3, pins: { ser: 1, srclk: 2, rclk: 3 },\n"
+        "    common: anode, common_outputs: [2A, 2C, 2E], wiring: [1H, 1G, 1F, 1E, 1D, 1C, 1B, "
+        "none] }\n";
+    static const struct {
+        const char *fault, *said;
+    } others[] = {
+        {"depth: reversed", "its digits count from the other end"},
+        {"depth: polarity", "it has common cathodes, not anodes"},
+        {"depth: crossed b f", "segments b and f are crossed"},
+        {"depth: swapped 1 2", "its two chips are in each other's place"},
+        {"depth: stuck 2C low", "the common of digit 2 does not go on"},
+        {"depth: stuck 1F high", "segment c does not light on any digit"},
+        {"depth: deaf 1", "segments or commons hang on other outputs than the rig says"},
+    };
+    for (size_t i = 0; i < sizeof others / sizeof others[0]; i++) {
+        write_file(COPY, rig_text, sizeof rig_text - 1);
+        look_for(others[i].fault);
+        const struct dia_cause *cause = the_cause(others[i].fault, others[i].said);
+        assert_int_equal(found.count, 1);
+        assert_in_range(cause->questions, 1, 12);
+        assert_true(cause->edit_count || cause->wiring[0]);
+        if (!cause->edit_count)
+            continue;
+        assert_int_equal(dia_rig_edit(COPY, cause->edits, cause->edit_count, &wrong), DIA_OK);
+        mends(others[i].fault);
+    }
+}
+
 /* Right answers up to a question, and then none; or any answers at all, from a seed. */
 static int answers_left;
 static uint32_t answers_seed;
@@ -459,7 +493,11 @@ static const struct {
     {"keeper: address 0x27", "'keeper' has no expander with an address"},
     {"keeper: contrast 9 V", "must be 0 V to 5 V; found '9 V'"},
     {"keeper: reversed", "has no digits or modules to be reversed"},
-    {"board: polarity", "fault 'polarity' is for digits from pins; 'board' is none"},
+    {"board: polarity",
+     "fault 'polarity' is for a shift-register chain or digits from pins; 'board' is none"},
+    {"buoys: polarity", "'buoys' has no digits with a common"},
+    {"buoys: reversed", "'buoys' has no digits or modules to be reversed"},
+    {"buoys: crossed b f", "'buoys: crossed' is for digits in turns, and takes two segments"},
     {"keeper: four-lines", "has no d0 to d3 that could be missing"},
 };
 
@@ -489,6 +527,7 @@ int main(void)
         cmocka_unit_test(every_fault_is_found_and_mended),
         cmocka_unit_test(one_may_stop_at_any_question),
         cmocka_unit_test(faults_of_other_wirings_are_found),
+        cmocka_unit_test(faults_of_digits_in_turns_are_found),
         cmocka_unit_test(less_current_keeps_white_white),
         cmocka_unit_test(a_missing_level_shifter_is_told_from_noise),
         cmocka_unit_test(a_written_file_keeps_its_comments_and_layout),

@@ -29,10 +29,10 @@ static union {
     struct dia_digits digits;
     struct dia_panel panel;
     struct dia_characters characters;
-} its[15];
+} its[16];
 
-static uint8_t drawing[15][256], private_memory[15][256];
-static uint8_t desk_pins[15][24];
+static uint8_t drawing[16][256], private_memory[16][256];
+static uint8_t desk_pins[16][24];
 
 /* What the last init said; unless a test says that it may fail, it has gone well. */
 static int init_may_fail;
@@ -136,6 +136,32 @@ static int connect_shift_spi(void)
 static int connect_shift_shared(void)
 {
     return connect_shift(6, SPI_DATA, SPI_CLOCK, 13, 0, 1);
+}
+
+/* Two digits in turns, segments on the first chip, commons on 2A and 2C, with transistors. */
+static int connect_shift_digits(void)
+{
+    static const struct dia_shift_turns wired = {
+        .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
+    static const struct dia_shift_digits digits = {
+        .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
+    memcpy(desk_pins[15], (uint8_t[]){SPI_DATA, SPI_CLOCK, 58, 59}, 4);
+    struct dia_device_setup on = on_desk(15, "74HC595", 2);
+    on.turns = &wired;
+    struct dia_shift_setup setup = {.part = &dia_74hc595,
+                                    .data_pin = SPI_DATA,
+                                    .clock_pin = SPI_CLOCK,
+                                    .latch_pin = 58,
+                                    .enable_pin = 59,
+                                    .bus = 0,
+                                    .clock_hz = 4000000,
+                                    .chips = 2,
+                                    .unit_us = 300};
+    int device = dia_bench_shift(bench, &on);
+    inits(dia_shift_digits_init(&its[15].shift, &sim.port, &setup, &digits, drawing[15],
+                                private_memory[15]));
+    assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[15].any, 100) >= 0);
+    return device;
 }
 
 static int connect_digits(void)
@@ -254,6 +280,7 @@ static const struct family families[] = {
     {"lane of a group", connect_lane, &its[13].any, 5, DIA_PIXELS, 3},
     {"characters, busy flag on four lines", connect_busy_flag_four_lines, &its[14].any, 16,
      DIA_CELLS, 0},
+    {"digits on shift registers", connect_shift_digits, &its[15].any, 16, DIA_LAMPS, 0},
 };
 #define FAMILIES (sizeof families / sizeof families[0])
 

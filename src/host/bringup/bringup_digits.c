@@ -18,6 +18,33 @@ static uint8_t digit_seen(const struct run *run, uint32_t digit)
     return segments;
 }
 
+/* How digits are connected: where their wires are told, and can be put right. */
+enum way { BY_CHIP, FROM_PINS, ON_CHAIN };
+
+/* "[1A, 1B, none]": outputs of a chain. */
+const char *dia_outputs_text(const uint16_t *output, uint32_t n)
+{
+    static char text[200];
+    size_t used = 0;
+    for (uint32_t k = 0; k < n; k++) {
+        used += (size_t)snprintf(text + used, sizeof text - used, "%s", k ? ", " : "[");
+        if (output[k] == DIA_RIG_NOWHERE)
+            used += (size_t)snprintf(text + used, sizeof text - used, "none");
+        else
+            used += (size_t)snprintf(text + used, sizeof text - used, "%u%c", output[k] / 8u + 1u,
+                                     (char)('A' + output[k] % 8));
+    }
+    snprintf(text + used, sizeof text - used, "]");
+    return text;
+}
+
+static void swap_outputs(struct dia_rig_device *device, uint32_t a, uint32_t b)
+{
+    uint16_t kept = device->segment_output[a];
+    device->segment_output[a] = device->segment_output[b];
+    device->segment_output[b] = kept;
+}
+
 static void swap_pins(struct dia_rig_device *device, uint32_t a, uint32_t b)
 {
     uint8_t kept = device->pins[a];
@@ -25,13 +52,18 @@ static void swap_pins(struct dia_rig_device *device, uint32_t a, uint32_t b)
     device->pins[b] = kept;
 }
 
-static int are_reversed(struct run *run, int from_pins)
+static int are_reversed(struct run *run, enum way way)
 {
     struct dia_rig_device *device = dia_device_believed(run);
     struct dia_cause *cause = dia_run_cause(run, "its digits count from the other end");
     dia_cause_evidence(cause, "what should be leftmost is rightmost");
     device->family->reverse(device);
-    if (!from_pins) {
+    if (way == ON_CHAIN) {
+        dia_cause_edit(cause, "devices", "", "common_outputs", "%s",
+                       dia_outputs_text(device->common_output, device->commons));
+        return dia_run_renew(run);
+    }
+    if (way == BY_CHIP) {
         dia_cause_edit(cause, "devices", "", "first", device->wiring.from_right ? "right" : "left");
         return dia_run_renew(run);
     }
@@ -48,7 +80,7 @@ static int are_reversed(struct run *run, int from_pins)
 }
 
 /* Which segment lights when one is sent: nine things a person can tell. */
-static int crossed(struct run *run)
+static int crossed(struct run *run, enum way way)
 {
     static const char *const places[] = {"the top one",      "the upper right",
                                          "the lower right",  "the bottom one",
@@ -74,10 +106,16 @@ static int crossed(struct run *run)
             return -1;
         if (answer == sent || answer > 7)
             continue;
+        static const char *const names[] = {"a", "b", "c", "d", "e", "f", "g", "dp"};
         struct dia_cause *cause =
-            dia_run_cause(run, "segments %s and %s are crossed", dia_rig_role(device, sent),
-                          dia_rig_role(device, (uint8_t)answer));
+            dia_run_cause(run, "segments %s and %s are crossed", names[sent], names[answer]);
         dia_cause_evidence(cause, "%s was sent, and %s lit", places[sent], places[answer]);
+        if (way == ON_CHAIN) {
+            swap_outputs(device, sent, (uint32_t)answer);
+            dia_cause_edit(cause, "devices", "", "wiring", "%s",
+                           dia_outputs_text(device->segment_output, 8));
+            return dia_run_renew(run);
+        }
         swap_pins(device, sent, (uint32_t)answer);
         dia_cause_edit(cause, "devices", "pins", dia_rig_role(device, sent), "%u",
                        device->pins[sent]);
@@ -88,7 +126,7 @@ static int crossed(struct run *run)
     return 0;
 }
 
-static int ask(struct run *run, int from_pins)
+static int ask(struct run *run, enum way way)
 {
     static const char *const where[] = {"on the leftmost digit only",
                                         "on the rightmost digit only",
@@ -124,10 +162,12 @@ static int ask(struct run *run, int from_pins)
         dia_device_is_disturbed(run);
         return 0;
     }
-    if (seen == 3 && !from_pins)
+    if (seen == 3 && way == BY_CHIP)
         return dia_device_shows_nothing(run);
     int wrong_way = seen == 2 || seen == 3 || seen == 5;
-    if (from_pins && wrong_way) {
+    if (way == ON_CHAIN && wrong_way)
+        return 1;
+    if (way == FROM_PINS && wrong_way) {
         device->anode ^= 1;
         struct dia_cause *cause =
             dia_run_cause(run, "it has common %ss, not %ss", device->anode ? "anode" : "cathode",
@@ -136,18 +176,23 @@ static int ask(struct run *run, int from_pins)
         dia_cause_edit(cause, "devices", "", "common", device->anode ? "anode" : "cathode");
         if (dia_run_renew(run) != 0)
             return -1;
-    } else if (seen == 1 && device->digits > 1 && are_reversed(run, from_pins) != 0) {
+    } else if (seen == 1 && device->digits > 1 && are_reversed(run, way) != 0) {
         return -1;
     }
-    return from_pins ? crossed(run) : 0;
+    return way != BY_CHIP ? crossed(run, way) : 0;
 }
 
 int dia_bringup_digits(struct run *run)
 {
-    return ask(run, 0);
+    return ask(run, BY_CHIP);
 }
 
 int dia_bringup_pin_digits(struct run *run)
 {
-    return ask(run, 1);
+    return ask(run, FROM_PINS);
+}
+
+int dia_bringup_digit_order(struct run *run)
+{
+    return ask(run, ON_CHAIN);
 }

@@ -110,8 +110,9 @@ struct dia_rig_family {
 
     /* ---- faults and questions ---- */
     const struct fault_kind *faults; /* ended by one without a word; NULL: none of its own */
-    void (*reverse)(struct dia_rig_device *device); /* its digits or modules; NULL: it has none */
-    int (*ask)(struct run *run);                    /* of bring-up: 0, or -1 to end */
+    /* its digits or modules, in place: 1, or 0: it has none. NULL: none has */
+    int (*reverse)(struct dia_rig_device *device);
+    int (*ask)(struct run *run); /* of bring-up: 0, or -1 to end */
 };
 
 /* Every so many frames all is sent again: what a disturbance has changed comes back. */

@@ -204,13 +204,14 @@ static enum dia_status polarity(struct dia_desk *desk, const struct said *said,
 static const struct fault_kind own_faults[] = {
     {"crossed", OF_DEVICE, crossed}, {"polarity", OF_DEVICE, polarity}, {NULL, 0, NULL}};
 
-static void reverse(struct dia_rig_device *device)
+static int reverse(struct dia_rig_device *device)
 {
     for (uint32_t k = 0; k < device->digits / 2; k++) {
         uint8_t kept = device->pins[8 + k];
         device->pins[8 + k] = device->pins[8 + device->digits - 1 - k];
         device->pins[8 + device->digits - 1 - k] = kept;
     }
+    return 1;
 }
 
 const struct dia_rig_family dia_family_digits = {

@@ -172,10 +172,11 @@ static enum dia_status turned(struct dia_desk *desk, const struct said *said,
 static const struct fault_kind own_faults[] = {
     {"mirrored", OF_DEVICE, mirrored}, {"turned", OF_DEVICE, turned}, {NULL, 0, NULL}};
 
-static void reverse(struct dia_rig_device *device)
+static int reverse(struct dia_rig_device *device)
 {
     device->wiring.from_right = !device->wiring.from_right;
     wire(device);
+    return 1;
 }
 
 static int ask(struct run *run)

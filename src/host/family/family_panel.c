@@ -139,10 +139,11 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * 14u / 16u;
 }
 
-static void reverse(struct dia_rig_device *device)
+static int reverse(struct dia_rig_device *device)
 {
     device->wiring.from_right = !device->wiring.from_right;
     wire(device);
+    return 1;
 }
 
 const struct dia_rig_family dia_family_panel = {

@@ -6,6 +6,7 @@
 #include "bringup_device.h"
 #include "check_limits.h"
 #include "family_read.h"
+#include "family_turns.h"
 #include "fault_kinds.h"
 #include "host_private.h"
 #include "player_private.h"
@@ -28,6 +29,7 @@ static const struct field shift_fields[] = {
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "4"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},
     MORE("slices", "weighted"), MORE("wiring", "[1A, 1B, 1C]"), MORE("common", "anode"),
+    MORE("common_outputs", "[2A, 2B, 2C, 2D]"), MORE("commons", "inverted"),
     {0},
 };
 /* clang-format on */
@@ -83,6 +85,35 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
     return DIA_OK;
 }
 
+/* What digits in turns cannot have. */
+static enum dia_status turns_need_digits(struct rig_reader *reader, const struct tree_node *node,
+                                         const struct device_words *words)
+{
+    static const char *const others[] = {"lamps", "depth", "slices"};
+    if (!words->digits)
+        return dia_rig_wrong_key(reader, dia_tree_get(node, "common_outputs"),
+                                 "'common_outputs' is for digits; say how many with 'digits'");
+    if (words->digits > DIA_SHIFT_DIGITS_MOST)
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "digits"),
+                                   "at most %d digits take turns; found %u", DIA_SHIFT_DIGITS_MOST,
+                                   (unsigned)words->digits);
+    for (size_t k = 0; k < sizeof others / sizeof others[0]; k++) {
+        if (dia_tree_get(node, others[k]))
+            return dia_rig_wrong_key(reader, dia_tree_get(node, others[k]),
+                                     "digits that are lit in turns have no '%s'", others[k]);
+    }
+    return DIA_OK;
+}
+
+static enum dia_status has_no_commons(struct rig_reader *reader, const struct tree_node *node)
+{
+    const struct tree_node *commons = dia_tree_get(node, "commons");
+    return commons ? dia_rig_wrong_key(reader, commons,
+                                       "'commons' says how 'common_outputs' are driven; there are "
+                                       "none here")
+                   : DIA_OK;
+}
+
 static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
                             const struct device_words *words, struct dia_rig_device *device)
 {
@@ -93,7 +124,8 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
         return status;
     device->by_spi = words->clock_hz != 0;
     device->depth = (uint8_t)(words->depth ? words->depth : 1);
-    device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : 120000;
+    int in_turns = dia_tree_get(node, "common_outputs") != NULL;
+    device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : in_turns ? 200000 : 120000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     device->digits = words->digits;
     device->lamps = words->lamps    ? words->lamps
@@ -109,24 +141,32 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     if (!device->digits && dia_tree_get(node, "text"))
         return dia_rig_wrong_key(reader, dia_tree_get(node, "text"),
                                  "'text' is for digits; say how many with 'digits'");
-    if (device->lamps > device->count * 8)
+    status = in_turns ? turns_need_digits(reader, node, words) : has_no_commons(reader, node);
+    if (status != DIA_OK)
+        return status;
+    if (!in_turns && device->lamps > device->count * 8)
         return dia_rig_wrong_value(
             reader, dia_tree_get(node, device->digits ? "digits" : "lamps"),
             "%u %s do not fit the %u outputs of %u chip%s", (unsigned)device->lamps,
             device->digits ? "segments and lamps" : "lamps", (unsigned)device->count * 8,
             (unsigned)device->count, device->count == 1 ? "" : "s");
-    uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
+    uint32_t unit_us = in_turns
+                           ? dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, 0)
+                           : dia_slices_unit_us(device->refresh_mhz, device->depth);
     uint32_t bits_us = device->by_spi ? device->count * 8000u / (words->clock_hz / 1000u) + 1u : 0;
-    if (unit_us <= bits_us)
+    if (!in_turns && unit_us <= bits_us)
         return dia_rig_wrong_key(reader, node,
                                  "the shortest slice of '%s' is %u us, and its bits need %u us: "
                                  "take a lower 'refresh' or 'depth', or a higher 'clock'",
                                  device->name, (unsigned)unit_us, (unsigned)bits_us + 1u);
-    if (!device->slices && unit_us << (device->depth - 1u) > 65535u)
+    if (!in_turns && !device->slices && unit_us << (device->depth - 1u) > 65535u)
         return dia_rig_wrong_key(reader, node,
                                  "a slice of '%s' is longer than 65 ms; take a higher 'refresh'",
                                  device->name);
-    status = read_wiring(reader, node, device);
+    if (in_turns)
+        status = dia_family_turns_read(reader, node, device, bits_us);
+    else
+        status = read_wiring(reader, node, device);
     for (uint32_t i = 0; i < device->lamps; i++)
         device->place_of[i] = (uint16_t)(i < device->digits * 8 ? i / 8 : i - device->digits * 8);
     if (status == DIA_OK && device->digits) {
@@ -143,13 +183,17 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 
 static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
 {
-    *drawing = DIA_SHIFT_LEVELS(from->count);
-    *memory = DIA_SHIFT_BYTES(from->count, from->depth);
+    *drawing = from->commons ? from->commons : DIA_SHIFT_LEVELS(from->count);
+    *memory = from->commons ? DIA_SHIFT_DIGITS_BYTES(from->count, from->commons)
+                            : DIA_SHIFT_BYTES(from->count, from->depth);
 }
 
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
 {
-    setup->options = player->desk->rig.devices[number].anode ? DIA_SHIFT_SINKS : 0;
+    const struct dia_rig_device *there = &player->desk->rig.devices[number];
+    struct dia_shift_turns turns = dia_family_turns_wired(there);
+    setup->options = there->anode ? DIA_SHIFT_SINKS : 0;
+    setup->turns = there->commons ? &turns : NULL;
     int device = dia_bench_shift(player->bench, setup);
     dia_bench_shift_fault(player->bench, device, &player->desk->devices[number].shift);
     return device;
@@ -177,6 +221,8 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
     enum dia_status status = DIA_OK;
     if (from->by_spi)
         status = dia_sim_spi_pins(&player->sim, from->bus, setup.clock_pin, setup.data_pin);
+    if (status == DIA_OK && from->commons)
+        return dia_family_turns_connect(player, from, device, setup);
     return status == DIA_OK ? dia_shift_init((struct dia_shift *)device->driver, &player->sim.port,
                                              &setup, device->drawing, device->memory)
                             : status;
@@ -201,11 +247,26 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
                                   .instead = ", or take 74HCT595"};
 }
 
+static uint32_t tick_cycles(const struct dia_rig *rig, const struct dia_rig_device *device)
+{
+    uint32_t cycles =
+        DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
+                                         : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
+    if (device->shares) /* the tick waits for its bits */
+        cycles += (uint32_t)(8ull * device->count * rig->controller.clock_hz / device->clock_hz);
+    return cycles;
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
     uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
-    uint32_t units = (1u << device->depth) - 1u, cycles;
+    uint32_t units = (1u << device->depth) - 1u;
+    uint32_t cycles = tick_cycles(rig, device);
+    if (device->commons) {
+        dia_family_turns_numbers(c, rig, device, cycles);
+        return;
+    }
     uint32_t ticks = dia_slices_count(device->slices, device->depth);
     uint32_t on_chip[256] = {0}, most = 0;
     for (uint32_t i = 0; i < device->lamps; i++) {
@@ -217,10 +278,6 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->refresh_mhz = 1000000000u / (unit_us * units);
     c->duty_permille = dia_family_permille(rig->master);
     c->tick_mhz = (uint32_t)((uint64_t)c->refresh_mhz * ticks);
-    cycles = DIA_TICK_ENTER + (device->by_spi ? DIA_TICK_SPI + device->count * DIA_TICK_SPI_CHIP
-                                              : DIA_TICK_PINS + device->count * DIA_TICK_PINS_CHIP);
-    if (device->shares) /* the tick waits for its bits */
-        cycles += (uint32_t)(8ull * device->count * rig->controller.clock_hz / device->clock_hz);
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
     c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
                    (uint32_t)sizeof(struct dia_shift);
@@ -236,6 +293,8 @@ static void limits(struct dia_check *check, const struct dia_rig_device *device,
 {
     const char *source = "74HC595 sheet, recommended conditions and limiting values";
     struct dia_words w[2];
+    if (device->commons)
+        dia_family_turns_limits(check, device);
     if (c->chip_ua > dia_74hc595.chip_max_ma * 1000u)
         dia_check_add(
             check, DIA_ERROR, "chip-current", device->name, source,
@@ -290,7 +349,9 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
     if (status == DIA_OK && a == b)
         return dia_host_wrong(wrong, "fault '%s: swapped' takes two chips, such as 1 2",
                               said->target);
-    for (uint32_t i = 0; i < device->lamps && status == DIA_OK; i++) {
+    if (status == DIA_OK && device->commons)
+        dia_family_turns_swap(device, a, b);
+    for (uint32_t i = 0; i < device->lamps && status == DIA_OK && !device->commons; i++) {
         if (device->output_of[i] == DIA_RIG_NOWHERE)
             continue;
         uint32_t chip = device->output_of[i] / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
@@ -299,10 +360,45 @@ static enum dia_status swapped(struct dia_desk *desk, const struct said *said,
     return status;
 }
 
-static const struct fault_kind own_faults[] = {{"stuck", OF_DEVICE, stuck},
-                                               {"deaf", OF_DEVICE, deaf},
-                                               {"swapped", OF_DEVICE, swapped},
-                                               {NULL, 0, NULL}};
+/* Commons of the other kind than the rig says. */
+static enum dia_status polarity(struct dia_desk *desk, const struct said *said,
+                                struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    if (!device->digits)
+        return dia_host_wrong(wrong, "'%s' has no digits with a common", said->target);
+    device->anode ^= 1;
+    return DIA_OK;
+}
+
+/* Two segments of digits in turns in each other's place, by their letters. */
+static enum dia_status crossed(struct dia_desk *desk, const struct said *said,
+                               struct dia_diagnostic *wrong)
+{
+    struct dia_rig_device *device = &desk->rig.devices[said->device];
+    const char *letters = "abcdefg", *a, *b;
+    a = said->first && strlen(said->first) == 1 ? strchr(letters, said->first[0]) : NULL;
+    b = said->second && strlen(said->second) == 1 ? strchr(letters, said->second[0]) : NULL;
+    if (!device->commons || !a || !b || a == b)
+        return dia_host_wrong(wrong,
+                              "fault '%s: crossed' is for digits in turns, and takes two segments, "
+                              "such as b f",
+                              said->target);
+    uint16_t kept = device->segment_output[a - letters];
+    device->segment_output[a - letters] = device->segment_output[b - letters];
+    device->segment_output[b - letters] = kept;
+    return DIA_OK;
+}
+
+static const struct fault_kind own_faults[] = {
+    {"stuck", OF_DEVICE, stuck}, {"polarity", OF_DEVICE, polarity}, {"crossed", OF_DEVICE, crossed},
+    {"deaf", OF_DEVICE, deaf},   {"swapped", OF_DEVICE, swapped},   {NULL, 0, NULL}};
+
+static int ask(struct run *run)
+{
+    return dia_device_believed(run)->commons ? dia_bringup_chain_digits(run)
+                                             : dia_bringup_shift(run);
+}
 
 const struct dia_rig_family dia_family_shift = {
     .parts = parts,
@@ -320,10 +416,12 @@ const struct dia_rig_family dia_family_shift = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .counter = counter,
+    .turns = dia_family_turns,
     .levels = levels,
     .numbers = numbers,
     .limits = limits,
     .flickers = 1,
     .faults = own_faults,
-    .ask = dia_bringup_shift,
+    .reverse = dia_family_turns_reverse,
+    .ask = ask,
 };

@@ -5,6 +5,7 @@
 #include <diachrome/group.h>
 #include <diachrome/player.h>
 #include <diachrome/set.h>
+#include <diachrome/shift.h>
 
 /* When a frame of one lane or device was on its way. */
 struct play_time {
@@ -36,6 +37,7 @@ struct play_device {
     uint8_t *levels;           /* of each lamp */
     uint8_t *drawing;          /* what the driver gets, and its own memory */
     uint8_t *memory;
+    struct dia_shift_digits shift_digits; /* of digits in turns on a chain */
     int on_bench;
     struct play_time time;
     uint32_t frames; /* so far */

@@ -79,16 +79,19 @@ static const struct fault_kind *find_of_family(const struct dia_desk *desk, cons
         kind = find_word(desk->rig.devices[said->device].family->faults, said->word);
     if (kind)
         return kind;
-    while (*family && !find_word((*family)->faults, said->word))
-        family++;
-    if (!*family)
+    char whom[160] = ""; /* "a shift-register chain or digits from pins" */
+    for (; *family; family++) {
+        size_t used = strlen(whom);
+        if (find_word((*family)->faults, said->word))
+            snprintf(whom + used, sizeof whom - used, "%s%s", used ? " or " : "", (*family)->what);
+    }
+    if (!whom[0])
         unknown_word(said, wrong);
     else if (said->device >= 0)
-        dia_host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, (*family)->what,
-                       said->target);
+        dia_host_wrong(wrong, "fault '%s' is for %s; '%s' is none", said->word, whom, said->target);
     else
         dia_host_wrong(wrong, "'%s' cannot have the fault '%s', which is for %s", said->target,
-                       said->word, (*family)->what);
+                       said->word, whom);
     return NULL;
 }
 

@@ -98,9 +98,8 @@ static enum dia_status reversed(struct dia_desk *desk, const struct said *said,
         return DIA_OK;
     }
     struct dia_rig_device *device = &desk->rig.devices[said->device];
-    if (!device->family->reverse)
+    if (!device->family->reverse || !device->family->reverse(device))
         return dia_host_wrong(wrong, "'%s' has no digits or modules to be reversed", said->target);
-    device->family->reverse(device);
     return DIA_OK;
 }
 
