@@ -99,6 +99,10 @@ enum {
 };
 int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *setup);
 
+/* "lamps": single lamps straight from pins, which are the roles; setup->count of them, 1..16. */
+enum { DIA_PIN_LAMPS_SINK = 1 /* they hang on the supply, and are lit while pins are low */ };
+int dia_bench_pin_lamps(struct dia_bench *bench, const struct dia_device_setup *setup);
+
 /* TM1638, TM1637. Lamp address * 8 + bit. count: digits that hang on it, 0: as many as it can have.
  */
 enum { DIA_PANEL_STB, DIA_PANEL_CLK, DIA_PANEL_DIO, DIA_PANEL_PINS };

@@ -70,14 +70,18 @@ struct dia_check {
 /*
  * Cycles of a tick at its longest, counted on an ATmega328P (tests/cross/test_pulses.c prints
  * them), rounded up: of a shift-register chain by SPI at half the clock or by pins, with so many
- * more for each chip; of digits. With 60 more for entering and leaving the interrupt.
+ * more for each chip; of digits; of digits in turns so many more than of their chain; of lamps on
+ * pins, with so many more for each. With 60 more for entering and leaving the interrupt.
  */
-#define DIA_TICK_SPI       930u
-#define DIA_TICK_SPI_CHIP  27u
-#define DIA_TICK_PINS      600u
-#define DIA_TICK_PINS_CHIP 2350u
-#define DIA_TICK_DIGITS    2100u
-#define DIA_TICK_ENTER     60u
+#define DIA_TICK_SPI        930u
+#define DIA_TICK_SPI_CHIP   27u
+#define DIA_TICK_PINS       600u
+#define DIA_TICK_PINS_CHIP  2350u
+#define DIA_TICK_DIGITS     2100u
+#define DIA_TICK_BLANK      340u
+#define DIA_TICK_LAMPS      360u
+#define DIA_TICK_LAMPS_LAMP 130u
+#define DIA_TICK_ENTER      60u
 
 /* progress, if not NULL, is called with done and all steps. Errors: memory ran out. The caller
  * frees with dia_check_free whatever comes back. */

@@ -49,6 +49,7 @@
 #include "matrix.h"        /* driver for matrix and digit drivers */
 #include "shift.h"         /* driver for shift-register chains */
 #include "digits.h"        /* driver for digits straight from pins */
+#include "pin_lamps.h"     /* driver for single lamps on pins */
 #include "panel.h"         /* driver for panel controllers */
 #include "characters.h"    /* driver for character displays */
 #include "letters.h"       /* texts, glyphs, bars and tall numbers on them */

@@ -169,17 +169,16 @@ static const DIA_ROM uint8_t digits[11][6] = {
 
 uint8_t dia_tall_sign(uint16_t sign, uint8_t pieces[2][3])
 {
-    uint8_t is_digit = sign == '-' || (sign >= '0' && sign <= '9');
-    uint8_t digit = (uint8_t)(sign == '-' ? 10 : sign - '0');
+    uint8_t digit = sign == '-' ? 10 : sign >= '0' && sign <= '9' ? (uint8_t)(sign - '0') : 11;
     for (uint8_t k = 0; k < 3; k++) {
-        pieces[0][k] = is_digit ? digits[digit][k] : (uint8_t)DIA_TALL_BLANK;
-        pieces[1][k] = is_digit ? digits[digit][k + 3] : (uint8_t)DIA_TALL_BLANK;
+        pieces[0][k] = digit < 11 ? digits[digit][k] : (uint8_t)DIA_TALL_BLANK;
+        pieces[1][k] = digit < 11 ? digits[digit][k + 3] : (uint8_t)DIA_TALL_BLANK;
     }
     if (sign == ':')
         pieces[0][0] = DIA_TALL_POINT;
     if (sign == ':' || sign == '.')
         pieces[1][0] = DIA_TALL_POINT;
-    return is_digit ? 3 : 1;
+    return digit < 11 ? 3 : 1;
 }
 
 void dia_tall_rows(uint8_t piece, uint8_t rows[8])

@@ -13,12 +13,15 @@
     20u /* choice: a tick on a fast controller; a slower one is late, and lit longer               \
          */
 
+/* An output that is not there is left alone: DIA_SHIFT_NO_OUTPUT is none of a chain. */
 static void set(const struct dia_shift *shift, uint8_t *row, uint16_t output, uint8_t high)
 {
-    uint8_t *byte = row + (shift->setup.chips - 1u - (output >> 3));
+    uint16_t chip = output >> 3;
     uint8_t mask = (uint8_t)(1u << (output & 7u));
-    if (output != DIA_SHIFT_NO_OUTPUT)
-        *byte = (uint8_t)(high ? *byte | mask : *byte & ~mask);
+    if (chip >= shift->setup.chips)
+        return;
+    uint8_t *byte = row + (shift->setup.chips - 1u - chip);
+    *byte = (uint8_t)(high ? *byte | mask : *byte & ~mask);
 }
 
 /* Nothing lit: outputs that drive no segment and no common are low. */
@@ -35,8 +38,11 @@ static void dark_row(const struct dia_shift *shift, uint8_t *row)
 static void develop(struct dia_shift *shift, uint8_t *plane)
 {
     const struct dia_shift_digits *digits = shift->digits;
-    for (uint8_t row = 0; !plane && row < 2u * (digits->digits + 1u); row++)
-        dark_row(shift, shift->planes[0] + (uint32_t)row * shift->setup.chips);
+    for (uint8_t k = 0; k < 2 && !plane; k++) {
+        uint8_t *row = shift->planes[k];
+        for (uint8_t n = 0; n <= digits->digits; n++, row += shift->setup.chips)
+            dark_row(shift, row);
+    }
     if (!plane)
         return;
     uint16_t turn_us = shift->setup.unit_us, chips = shift->setup.chips;
@@ -48,7 +54,7 @@ static void develop(struct dia_shift *shift, uint8_t *plane)
     uint8_t *row = plane;
     for (uint8_t k = 0; k < digits->digits; k++, row += chips) {
         uint8_t segments = lit_us ? shift->driver.drawing[k] : 0;
-        memcpy(row, plane + (uint32_t)digits->digits * chips, chips);
+        dark_row(shift, row);
         if (segments == 0)
             continue;
         set(shift, row, digits->common[k], digits->common_anode ^ digits->inverted);

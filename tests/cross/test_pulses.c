@@ -192,6 +192,9 @@ static void ticks_take_what_check_reckons(void **state)
         {"8 chips by pins, 8 bits", DIA_TICK_PINS + 8 * DIA_TICK_PINS_CHIP},
         {"1 chip by pins, 8 bits", DIA_TICK_PINS + DIA_TICK_PINS_CHIP},
         {"4 digits from pins", DIA_TICK_DIGITS},
+        {"4 digits on 2 chips", DIA_TICK_SPI + 2 * DIA_TICK_SPI_CHIP + DIA_TICK_BLANK},
+        {"12 lamps on pins", DIA_TICK_LAMPS + 12 * DIA_TICK_LAMPS_LAMP},
+        {"1 lamp on a pin", DIA_TICK_LAMPS + DIA_TICK_LAMPS_LAMP},
     };
     avr_t *avr = run("ticks.elf", 16);
     uint32_t at = 0, mean;

@@ -14,6 +14,7 @@ static struct dia_port *port;
 static uint8_t memory[DIA_SHIFT_BYTES(8, 8)], levels[DIA_SHIFT_LEVELS(8)];
 static struct dia_shift shift;
 static struct dia_digits digits;
+static struct dia_pin_lamps lamps;
 
 static void shift_ticks(uint16_t chips, uint8_t bus)
 {
@@ -60,6 +61,47 @@ static void digits_ticks(void)
     }
 }
 
+/* Segments on the first register, commons on the second. */
+static void turns_ticks(void)
+{
+    static const struct dia_shift_digits wired = {
+        .digits = 4, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 9, 10, 11}};
+    struct dia_shift_setup setup = {.part = &dia_74hc595,
+                                    .latch_pin = 1,
+                                    .enable_pin = 0,
+                                    .clock_hz = 8000000,
+                                    .chips = 2,
+                                    .unit_us = 1250};
+    if (dia_shift_digits_init(&shift, port, &setup, &wired, levels, memory) != DIA_OK)
+        return;
+    for (uint8_t k = 0; k < 4; k++)
+        levels[k] = (uint8_t)(k * 73u);
+    dia_driver_show(&shift.driver);
+    for (uint8_t k = 0; k < 16; k++) {
+        MARK_HIGH();
+        dia_driver_tick(&shift.driver);
+        MARK_LOW();
+    }
+}
+
+static void lamps_ticks(uint8_t count)
+{
+    struct dia_pin_lamps_setup setup = {.pins = {0, 1, 2, 3, 4, 8, 9, 10, 11, 12, 13, 16},
+                                        .lamps = count,
+                                        .depth = 8,
+                                        .unit_us = 32};
+    if (dia_pin_lamps_init(&lamps, port, &setup, levels) != DIA_OK)
+        return;
+    for (uint8_t k = 0; k < count; k++)
+        levels[k] = k % 2 ? 150 : 200;
+    dia_driver_show(&lamps.driver);
+    for (uint8_t k = 0; k < 16; k++) {
+        MARK_HIGH();
+        dia_driver_tick(&lamps.driver);
+        MARK_LOW();
+    }
+}
+
 int main(void)
 {
     port = dia_avr_port_all();
@@ -71,6 +113,9 @@ int main(void)
     shift_ticks(8, DIA_SHIFT_BY_PINS);
     shift_ticks(1, DIA_SHIFT_BY_PINS);
     digits_ticks();
+    turns_ticks();
+    lamps_ticks(12);
+    lamps_ticks(1);
     sleep_mode();
     return 0;
 }

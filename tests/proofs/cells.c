@@ -37,6 +37,9 @@ static void display(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split)
 
 int main(void)
 {
+    uint8_t pieces[2][3], rows[8];
+    dia_tall_sign((uint16_t)any(0, 65535), pieces);
+    dia_tall_rows((uint8_t)any(0, 255), rows);
     dia_rom_code(&dia_rom_a00, (uint16_t)any(0, 65535));
     dia_rom_sign(&dia_rom_a02, (uint8_t)any(0, 255));
     for (uint8_t bus = 0; bus <= 2; bus++) {

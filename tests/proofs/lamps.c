@@ -46,6 +46,39 @@ static void chain(uint8_t bus, uint8_t depth)
         driven(&device.driver, levels, 64);
 }
 
+static void chain_of_digits(uint8_t bus, uint8_t count)
+{
+    static uint8_t segments[4], memory[DIA_SHIFT_DIGITS_BYTES(CHIPS, 4)];
+    static struct dia_shift_digits digits;
+    struct dia_shift device;
+    struct dia_shift_setup setup = {.part = &dia_74hct595,
+                                    .data_pin = (uint8_t)any(0, 255),
+                                    .clock_pin = (uint8_t)any(0, 255),
+                                    .latch_pin = (uint8_t)any(0, 255),
+                                    .enable_pin = (uint8_t)any(0, 255),
+                                    .bus = bus,
+                                    .shared = (uint8_t)any(0, 1),
+                                    .clock_hz = any_number(),
+                                    .chips = CHIPS,
+                                    .unit_us = (uint16_t)any(0, UINT16_MAX)};
+    ANY(digits);
+    digits.digits = count;
+    if (dia_shift_digits_init(&device, &a_port, &setup, &digits, segments, memory) == DIA_OK)
+        driven(&device.driver, levels, 64);
+}
+
+static void on_pins(uint8_t count, uint8_t depth)
+{
+    static uint8_t drawing[DIA_PIN_LAMPS_MOST];
+    static struct dia_pin_lamps_setup setup;
+    struct dia_pin_lamps device;
+    ANY(setup);
+    setup.lamps = count;
+    setup.depth = depth;
+    if (dia_pin_lamps_init(&device, &a_port, &setup, drawing) == DIA_OK)
+        driven(&device.driver, levels, 64);
+}
+
 static void of_digits(uint8_t digits, uint8_t by_segment)
 {
     static uint8_t segments[DIA_DIGITS_MOST];
@@ -78,6 +111,10 @@ int main(void)
     chain(DIA_SHIFT_BY_PINS, 8);
     chain(3, 1);
     chain(3, 8);
+    chain_of_digits(DIA_SHIFT_BY_PINS, 1);
+    chain_of_digits(3, 4);
+    on_pins(1, 8);
+    on_pins(16, 1);
     of_digits(1, 0);
     of_digits(8, 0);
     of_digits(8, 1);

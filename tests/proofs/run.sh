@@ -16,7 +16,7 @@ out=$PWD/build/proofs
 mkdir -p "$out"
 
 # The functions that say whether what they began is right: what follows goes on for each answer.
-answers="is_right is_place measure dia_cells_surface dia_curve_gamma dia_surface_line dia_surface_ring
+answers="is_right is_place measure begin dia_shift_begin dia_cells_surface dia_curve_gamma dia_surface_line dia_surface_ring
 dia_surface_fold dia_surface_grid dia_surface_wall dia_surface_places"
 split=$(
     { echo "$answers" | tr ' ' '\n'

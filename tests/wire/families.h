@@ -29,10 +29,11 @@ static union {
     struct dia_digits digits;
     struct dia_panel panel;
     struct dia_characters characters;
-} its[16];
+    struct dia_pin_lamps pin_lamps;
+} its[17];
 
-static uint8_t drawing[16][256], private_memory[16][256];
-static uint8_t desk_pins[16][24];
+static uint8_t drawing[17][256], private_memory[17][256];
+static uint8_t desk_pins[17][24];
 
 /* What the last init said; unless a test says that it may fail, it has gone well. */
 static int init_may_fail;
@@ -145,14 +146,14 @@ static int connect_shift_digits(void)
         .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
     static const struct dia_shift_digits digits = {
         .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
-    memcpy(desk_pins[15], (uint8_t[]){SPI_DATA, SPI_CLOCK, 58, 59}, 4);
+    memcpy(desk_pins[15], (uint8_t[]){SPI_DATA, SPI_CLOCK, 58, DIA_NO_PIN}, 4);
     struct dia_device_setup on = on_desk(15, "74HC595", 2);
     on.turns = &wired;
     struct dia_shift_setup setup = {.part = &dia_74hc595,
                                     .data_pin = SPI_DATA,
                                     .clock_pin = SPI_CLOCK,
                                     .latch_pin = 58,
-                                    .enable_pin = 59,
+                                    .enable_pin = DIA_NO_PIN,
                                     .bus = 0,
                                     .clock_hz = 4000000,
                                     .chips = 2,
@@ -161,6 +162,18 @@ static int connect_shift_digits(void)
     inits(dia_shift_digits_init(&its[15].shift, &sim.port, &setup, &digits, drawing[15],
                                 private_memory[15]));
     assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[15].any, 100) >= 0);
+    return device;
+}
+
+static int connect_pin_lamps(void)
+{
+    struct dia_pin_lamps_setup setup = {
+        .pins = {1, 4, 47, 50, 59, 62, 63}, .lamps = 7, .depth = 2, .unit_us = 300};
+    memcpy(desk_pins[16], setup.pins, 7);
+    struct dia_device_setup on = on_desk(16, "lamps", 7);
+    int device = dia_bench_pin_lamps(bench, &on);
+    inits(dia_pin_lamps_init(&its[16].pin_lamps, &sim.port, &setup, drawing[16]));
+    assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[16].any, 100) >= 0);
     return device;
 }
 
@@ -281,6 +294,7 @@ static const struct family families[] = {
     {"characters, busy flag on four lines", connect_busy_flag_four_lines, &its[14].any, 16,
      DIA_CELLS, 0},
     {"digits on shift registers", connect_shift_digits, &its[15].any, 16, DIA_LAMPS, 0},
+    {"lamps on pins", connect_pin_lamps, &its[16].any, 7, DIA_LAMPS, 0},
 };
 #define FAMILIES (sizeof families / sizeof families[0])
 

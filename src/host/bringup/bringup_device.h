@@ -15,6 +15,7 @@ int dia_bringup_pin_digits(struct run *run);   /* straight from pins */
 int dia_bringup_chain_digits(struct run *run); /* in turns on a shift-register chain */
 int dia_bringup_digit_order(struct run *run);  /* of these: which digit and segment is which;
                                                   1: neither is as it should be */
+int dia_bringup_pin_lamps(struct run *run);
 int dia_bringup_characters(struct run *run);
 
 /* The device as it is believed to be. */

@@ -150,24 +150,21 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
         (uint64_t)device->lamps * device->lamp_ua / n * dia_family_permille(rig->master) / 1000u;
 }
 
-/* Choice: 20 mA a pin, half of what common controllers stand for a moment. */
-#define PIN_UA 20000u
-
 static void limits(struct dia_check *check, const struct dia_rig_device *device,
                    const struct dia_check_device *c)
 {
     const char *source = "choice: 20 mA a pin of a controller";
     struct dia_words w[2];
-    if (c->output_ua > PIN_UA)
+    if (c->output_ua > FAMILY_PIN_UA)
         dia_check_add(check, DIA_ERROR, "output-current", device->name, source,
                       "%s from a pin for a segment; at most %s",
                       dia_quantity_as(c->output_ua, DIA_CURRENT, &w[0]),
-                      dia_quantity_as(PIN_UA, DIA_CURRENT, &w[1]));
-    if (!device->inverted && c->chip_ua > PIN_UA)
+                      dia_quantity_as(FAMILY_PIN_UA, DIA_CURRENT, &w[1]));
+    if (!device->inverted && c->chip_ua > FAMILY_PIN_UA)
         dia_check_add(check, DIA_ERROR, "common-current", device->name, source,
                       "%s through the pin of a common; at most %s: put a transistor there",
                       dia_quantity_as(c->chip_ua, DIA_CURRENT, &w[0]),
-                      dia_quantity_as(PIN_UA, DIA_CURRENT, &w[1]));
+                      dia_quantity_as(FAMILY_PIN_UA, DIA_CURRENT, &w[1]));
 }
 
 /* ---- faults and questions -------------------------------------------------------------------- */

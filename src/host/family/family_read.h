@@ -36,6 +36,9 @@ enum dia_status dia_family_place(struct rig_reader *reader, const struct tree_no
                                  const struct device_words *words, struct dia_rig_device *device,
                                  uint32_t places, int32_t pitch_um);
 
+/* Choice: 20 mA a pin, half of what common controllers stand for a moment. */
+#define FAMILY_PIN_UA 20000u
+
 /* All pins are needed. */
 int dia_family_needs_all(const struct dia_rig_device *device, uint8_t role, uint32_t digits);
 

@@ -179,6 +179,7 @@ void dia_family_turns_numbers(struct dia_check_device *c, const struct dia_rig *
                               const struct dia_rig_device *device, uint32_t cycles)
 {
     uint32_t n = device->commons, turn = dia_family_turn_us(device);
+    cycles += DIA_TICK_BLANK;
     c->bits = 8u * device->count * n;
     c->refresh_mhz = 1000000000u / (turn * n);
     c->duty_permille = dia_family_permille(rig->master) / n;

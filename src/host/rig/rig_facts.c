@@ -41,7 +41,10 @@ void dia_rig_title(const struct dia_rig_device *device, char *text, size_t size)
     if (device->family->is_chain)
         snprintf(text, size, "%s: %u x %s", device->name, (unsigned)device->count, device->chip);
     else if (!device->part)
-        snprintf(text, size, "%s: %u digits", device->name, (unsigned)device->digits);
+        snprintf(text, size, "%s: %u %s%s", device->name,
+                 (unsigned)(device->digits ? device->digits : device->lamps),
+                 device->digits ? "digit" : "lamp",
+                 (device->digits ? device->digits : device->lamps) == 1 ? "" : "s");
     else
         snprintf(text, size, "%s: %s", device->name, device->chip);
 }
