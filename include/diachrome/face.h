@@ -45,6 +45,8 @@ struct dia_face {
 
 /* 8 rows: ASCII, Latin-1 and Latin Extended-A, arrows, units, bars, weather and transport. */
 extern const DIA_ROM struct dia_face dia_face_plain;
+/* 16 rows, with strokes two dots wide: the same signs, for two rows of modules. */
+extern const DIA_ROM struct dia_face dia_face_bold;
 /* 5 columns and 8 rows: ASCII, Latin-1, and what else the ROMs of character displays have. */
 extern const DIA_ROM struct dia_face dia_face_cell;
 /* 5 rows: the capitals, digits and punctuation of ASCII. */

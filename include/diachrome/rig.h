@@ -121,6 +121,8 @@ struct dia_rig_device {
     uint32_t clock_hz, refresh_mhz;
     uint32_t lamp_ua; /* of a lamp while it is lit */
     struct dia_matrix_wiring wiring;
+    uint8_t module_rows, serpentine; /* of modules of dots, one above the other; each other row
+                                        of them runs the other way */
     uint8_t depth, slices;                 /* of a shift-register chain */
     uint8_t anode;                         /* lamps or digits have a common anode */
     uint8_t inverted, by_segment;          /* of digits that are lit in turns */

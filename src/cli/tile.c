@@ -113,7 +113,8 @@ static struct dia_rgb dot_at(const struct tile *tile, int x, int y)
 
 static void draw_dots(const struct tile *tile, struct canvas *canvas, int row, int column)
 {
-    draw_grid(tile, canvas, row, column, dot_at, 8);
+    const struct dia_rig_device *device = &tile->rig->devices[tile->number];
+    draw_grid(tile, canvas, row, column, dot_at, (int)(device->lamps / device->surface.count));
 }
 
 /* A digit in three rows of three characters and the point. */
@@ -217,7 +218,8 @@ void tile_of_device(struct tile *tile, const struct dia_rig *rig, const struct d
     } else if (lies == DIA_LIES_DOTS && (int)device->surface.count <= most) {
         tile->draw = draw_dots;
         tile->width = (int)device->surface.count;
-        tile->height = in_colour ? 4 : 8;
+        int rows = (int)(device->lamps / device->surface.count);
+        tile->height = in_colour ? (rows + 1) / 2 : rows;
     } else {
         tile->draw = draw_lamps;
         split(tile, device->lamps, most);

@@ -163,7 +163,10 @@ static enum dia_status read_choice(const struct dia_param *param, const char *te
 static const struct {
     const char *name;
     const struct dia_face *face;
-} faces[] = {{"plain", &dia_face_plain}, {"small", &dia_face_small}, {"cell", &dia_face_cell}};
+} faces[] = {{"plain", &dia_face_plain},
+             {"small", &dia_face_small},
+             {"cell", &dia_face_cell},
+             {"bold", &dia_face_bold}};
 #define FACES (sizeof faces / sizeof faces[0])
 
 static enum dia_status read_face(const char *text, void *field, struct dia_diagnostic *wrong)

@@ -38,9 +38,10 @@ static void dark_row(const struct dia_shift *shift, uint8_t *row)
 static void develop(struct dia_shift *shift, uint8_t *plane)
 {
     const struct dia_shift_digits *digits = shift->digits;
+    uint8_t count = digits->digits;
     for (uint8_t k = 0; k < 2 && !plane; k++) {
         uint8_t *row = shift->planes[k];
-        for (uint8_t n = 0; n <= digits->digits; n++, row += shift->setup.chips)
+        for (uint8_t n = 0; n <= count; n++, row += shift->setup.chips)
             dark_row(shift, row);
     }
     if (!plane)
@@ -52,7 +53,7 @@ static void develop(struct dia_shift *shift, uint8_t *plane)
                             : dia_shift_us(&shift->setup) + DIA_SHIFT_BLANK_NS / 1000u + TICK_US;
     least_us = least_us < turn_us ? least_us : turn_us;
     uint8_t *row = plane;
-    for (uint8_t k = 0; k < digits->digits; k++, row += chips) {
+    for (uint8_t k = 0; k < count; k++, row += chips) {
         uint8_t segments = lit_us ? shift->driver.drawing[k] : 0;
         dark_row(shift, row);
         if (segments == 0)

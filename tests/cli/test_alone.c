@@ -27,6 +27,10 @@ static const struct thing {
      "chip: MAX7219, chips: 2, pins: {din: 4, clk: 5, cs: 6}, clock: 1 MHz, shows: dots, "
      "segment_current: 20 mA",
      "reversed|turned 90"},
+    {"MAX7219 in rows", NULL,
+     "chip: MAX7219, chips: 4, rows: 2, serpentine: yes, pins: {din: 4, clk: 5, cs: 54}, "
+     "clock: 1 MHz, segment_current: 20 mA",
+     "reversed|turned 90|mirrored"},
     {"MAX7221", NULL,
      "chip: MAX7221, chips: 1, pins: {din: 4, clk: 5, cs: 7}, clock: 1 MHz, shows: digits, "
      "segment_current: 20 mA, text: \"12\"",
@@ -43,8 +47,7 @@ static const struct thing {
      "chip: digits, digits: 2, pins: {a: 12, b: 13, c: 14, d: 15, e: 16, f: 17, g: 18, dp: 19, "
      "digit1: 20, digit2: 21}, common: cathode, commons: inverted, text: \"2.3\"",
      "crossed b f|polarity|reversed"},
-    {"lamps", NULL,
-     "chip: lamps, pins: {lamp1: 51, lamp2: 52, lamp3: 53}, depth: 6, common: anode",
+    {"lamps", NULL, "chip: lamps, pins: {lamp1: 51, lamp2: 52, lamp3: 53}, depth: 6, common: anode",
      "polarity|crossed 1 3"},
     {"TM1638", NULL, "chip: TM1638, pins: {stb: 22, clk: 23, dio: 24}, text: \"1234\"", "reversed"},
     {"TM1637", NULL, "chip: TM1637, digits: 4, pins: {clk: 25, dio: 26}, text: \"12.34\"",
@@ -194,7 +197,7 @@ static void texts_show_without_a_look(void **state)
 static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
     (void)state;
-    write_rig(&things[14], NULL);
+    write_rig(&things[15], NULL);
     assert_int_equal(run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
                          "$D check alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
                          ">/dev/null"),

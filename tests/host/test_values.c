@@ -371,6 +371,42 @@ static void drawings_stand_in_texts_by_their_names(void **state)
     dia_player_free(player);
 }
 
+/* Two rows of modules are one board of 16 rows, however the chain goes through them; by hand: 'T'
+ * of the bold face has its bar in rows 0 and 1, 10 dots wide, and its stem in columns 4 and 5. */
+static void a_bold_text_takes_two_rows_of_modules(void **state)
+{
+    (void)state;
+    static const char *const wirings[] = {"", ", serpentine: yes", ", first: right, turn: 180",
+                                          ", serpentine: yes, mirrored: yes, turn: 90"};
+    for (size_t k = 0; k < 4; k++) {
+        char text[400];
+        struct dia_rig two;
+        int n = snprintf(text, sizeof text,
+                         "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+                         "  board: { chip: MAX7219, chips: 6, rows: 2%s, pins: { din: 1, clk: 2, "
+                         "cs: 3 } }\n",
+                         wirings[k]);
+        write_file("two.yaml", text, (size_t)n);
+        assert_int_equal(dia_rig_load(&two, "two.yaml", &wrong), DIA_OK);
+        struct dia_player *player = dia_player_new(&two, &wrong);
+        assert_non_null(player);
+        dia_show_free(&show);
+        dia_show_init(&show);
+        assert_int_equal(dia_show_line(&show, &two, "layer text says=T face=bold on board", &wrong),
+                         DIA_OK);
+        assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
+        for (uint32_t i = 0; i < 384; i++) {
+            uint32_t x = i % 24, y = i / 24;
+            int lit = y < 2 ? x < 10 : y < 14 && (x == 4 || x == 5);
+            if (y == 2) /* the corners beside the stem are filled */
+                lit = x >= 3 && x <= 6;
+            assert_int_equal(dia_player_lamp(player, 0, i) != 0, lit);
+        }
+        assert_int_equal(dia_player_findings(player)->count, 0);
+        dia_player_free(player);
+    }
+}
+
 /* Where all that a rig has are displays with a text of their own, a layer without `on` is on them.
  */
 static void a_text_is_never_nowhere(void **state)
@@ -468,6 +504,7 @@ int main(void)
         cmocka_unit_test(lines_come_from_named_pipes),
         cmocka_unit_test(drawings_stand_in_texts_by_their_names),
         cmocka_unit_test(a_text_is_never_nowhere),
+        cmocka_unit_test(a_bold_text_takes_two_rows_of_modules),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);
     dia_show_free(&show);

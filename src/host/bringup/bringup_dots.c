@@ -18,7 +18,7 @@ static int show_dot(struct run *run, uint32_t column, uint32_t row, uint32_t *x,
 {
     static uint8_t levels[DIA_RIG_LAMPS];
     const struct dia_rig_device *there = &run->desk->rig.devices[run->device];
-    uint32_t columns = dia_device_believed(run)->count * 8;
+    uint32_t columns = dia_device_believed(run)->surface.count;
     memset(levels, 0, sizeof levels);
     levels[row * columns + column] = 255;
     run->lit.levels = levels;
@@ -36,9 +36,9 @@ static int show_dot(struct run *run, uint32_t column, uint32_t row, uint32_t *x,
 static int wiring_fits(const struct dia_rig_device *is, const struct dia_matrix_wiring *wiring,
                        uint32_t end, uint32_t corner, uint32_t side)
 {
-    uint16_t chips = (uint16_t)is->count;
+    uint16_t chips = (uint16_t)(is->surface.count / 8); /* of the uppermost row of modules */
     uint32_t at[2][2] = {{0, 0}, {0, 0}};
-    for (uint16_t i = 0; i < is->lamps; i++) {
+    for (uint16_t i = 0; i < chips * 64u; i++) {
         uint16_t x = (uint16_t)(i % (chips * 8u));
         uint8_t y = (uint8_t)(i / (chips * 8u));
         for (uint16_t dot = 0; dot < 2; dot++) {
@@ -99,7 +99,7 @@ int dia_bringup_dots(struct run *run)
     }
     if (end == 2)
         return dia_device_shows_nothing(run);
-    int corner = dia_run_ask(run, corners, (x % 8 != 0) + 2u * (y != 0),
+    int corner = dia_run_ask(run, corners, (x % 8 != 0) + 2u * (y % 8 != 0),
                              "In which corner of that module is the dot?");
     if (corner < 0)
         return -1;

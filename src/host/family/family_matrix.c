@@ -23,8 +23,9 @@ static const struct field matrix_fields[] = {
     COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000),
     {"chips", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
     {"clock", HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
+    {"rows",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,        AT(rows),     "2"},
     {"turn",  HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 270,      AT(turn),     "90"},
-    MORE("shows", "dots"), MORE("mirrored", "yes"), MORE("first", "left"),
+    MORE("shows", "dots"), MORE("mirrored", "yes"), MORE("first", "left"), MORE("serpentine", "yes"),
     {0},
 };
 /* clang-format on */
@@ -37,7 +38,7 @@ static enum dia_route route(const struct dia_rig_device *device)
 
 static void wire(struct dia_rig_device *device)
 {
-    uint32_t columns = device->count * 8;
+    uint32_t across = device->count / (device->module_rows ? device->module_rows : 1);
     dia_family_wire_digits(device);
     for (uint32_t i = 0; i < device->lamps; i++)
         device->output_of[i] = (uint16_t)dia_matrix_segment(
@@ -46,11 +47,32 @@ static void wire(struct dia_rig_device *device)
         return;
     device->lamps = device->count * 64;
     for (uint32_t i = 0; i < device->lamps; i++) {
+        uint32_t columns = across * 8, row = i / columns, of = row / 8;
+        struct dia_matrix_wiring wiring = device->wiring;
+        wiring.from_right ^= (uint8_t)(device->serpentine && of % 2);
         device->place_of[i] = (uint16_t)(i % columns);
         device->output_of[i] =
-            (uint16_t)dia_matrix_dot(&device->wiring, (uint16_t)device->count,
-                                     (uint16_t)(i % columns), (uint8_t)(i / columns));
+            (uint16_t)(of * across * 64 + dia_matrix_dot(&wiring, (uint16_t)across,
+                                                         (uint16_t)(i % columns),
+                                                         (uint8_t)(row % 8)));
     }
+}
+
+/* Modules one above the other: the chain goes through row after row of them, from the top. */
+static enum dia_status read_rows(struct rig_reader *reader, const struct tree_node *node,
+                                 const struct device_words *words, struct dia_rig_device *device,
+                                 uint8_t digits)
+{
+    const struct tree_node *rows = dia_tree_get(node, "rows"),
+                           *serpentine = dia_tree_get(node, "serpentine");
+    device->module_rows = (uint8_t)(words->rows ? words->rows : 1);
+    if (digits && (rows || serpentine))
+        return dia_rig_wrong_key(reader, rows ? rows : serpentine, "'%s' is for 'shows: dots'",
+                                 rows ? "rows" : "serpentine");
+    if (device->count % device->module_rows)
+        return dia_rig_wrong_value(reader, rows, "%u modules do not make %u rows",
+                                   (unsigned)device->count, (unsigned)device->module_rows);
+    return DIA_OK;
 }
 
 static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
@@ -67,6 +89,11 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     if (status == DIA_OK)
         status = dia_rig_read_choice(reader, dia_tree_get(node, "first"), "'first'",
                                      dia_family_ends, &device->wiring.from_right);
+    if (status == DIA_OK)
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "serpentine"), "'serpentine'",
+                                     dia_family_no_yes, &device->serpentine);
+    if (status == DIA_OK)
+        status = read_rows(reader, node, words, device, digits);
     if (status != DIA_OK)
         return status;
     if (words->turn % 90 != 0)
@@ -84,7 +111,8 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
         return dia_rig_wrong_key(reader, dia_tree_get(node, "text"),
                                  "'text' is for digits; with 'shows: dots' looks are shown");
     wire(device);
-    return dia_family_place(reader, node, words, device, device->count * 8, 4000);
+    return dia_family_place(reader, node, words, device, device->count / device->module_rows * 8,
+                            4000);
 }
 
 /* ---- at play --------------------------------------------------------------------------------- */

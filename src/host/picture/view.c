@@ -82,7 +82,7 @@ static void dots(struct view *view, const struct dia_rig_device *device, float p
 {
     uint32_t columns = device->surface.count;
     view->width = pitch * (float)columns;
-    view->height = pitch * 8;
+    view->height = pitch * (float)(view->count / columns);
     view->most = 14 / pitch;
     for (uint32_t i = 0; i < view->count; i++)
         put(view, i, pitch * ((float)(i % columns) + 0.5f), pitch * ((float)(i / columns) + 0.5f),
