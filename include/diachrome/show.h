@@ -101,7 +101,9 @@ enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, 
  * not. Call it when all lines have been read. */
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong);
 
-/* 1, and what to tell: the text of a layer has a sign that its face lacks, which shows as a box. */
+/* 1, and what to tell: the text of a layer has a sign that its face lacks, which shows as a box, or
+ * a drawing that does not show there. 2: a sign that a display cannot show, which is an error when
+ * it is played. */
 int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t layer,
                    struct dia_diagnostic *note);
 

@@ -1,14 +1,50 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <stdlib.h>
+#include <string.h>
+
+#include <diachrome/show.h>
 
 #include "check_report.h"
 #include "cli.h"
 
 static int as_json;
+static char *show_path;
 
 const struct poptOption cli_check_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    {"show", 'S', POPT_ARG_STRING, &show_path, 0, "check the texts of a show on it too", "FILE"},
     POPT_AUTOHELP POPT_TABLEEND};
+
+/* Signs of its texts that cannot be shown where they are. CLI_FINE or the exit code, said. */
+static int check_show(struct dia_check *check, const struct dia_rig *rig)
+{
+    static struct dia_show show;
+    struct dia_diagnostic wrong = {""};
+    const char *slash = strrchr(show_path, '/');
+    dia_show_init(&show);
+    enum dia_status status = dia_show_load(&show, rig, show_path, &wrong);
+    if (status == DIA_OK)
+        status = dia_show_check(&show, &wrong);
+    for (uint32_t k = 0; status == DIA_OK && k < show.layer_count; k++) {
+        struct dia_finding finding = {.level = DIA_WARNING, .code = "no-glyph"};
+        struct dia_diagnostic note = {""};
+        int lacks = dia_show_lacks(&show, rig, k, &note);
+        if (!lacks)
+            continue;
+        finding.level = lacks > 1 ? DIA_ERROR : DIA_WARNING;
+        if (show.names[k][0])
+            snprintf(finding.place, sizeof finding.place, "%.20s, layer %s",
+                     slash ? slash + 1 : show_path, show.names[k]);
+        else
+            snprintf(finding.place, sizeof finding.place, "%.20s, layer %u",
+                     slash ? slash + 1 : show_path, (unsigned)k + 1);
+        snprintf(finding.text, sizeof finding.text, "%.239s", note.text);
+        dia_findings_add(&check->findings, &finding);
+    }
+    dia_show_free(&show);
+    return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
 
 int cli_check(const struct cli_command *self, int argc, const char **argv)
 {
@@ -23,13 +59,14 @@ int cli_check(const struct cli_command *self, int argc, const char **argv)
         return code;
     struct dia_diagnostic wrong = {""};
     enum dia_status status = dia_check_run(&check, &rig, cli_progress, &wrong);
-    if (status == DIA_OK) {
+    code = status == DIA_OK && show_path ? check_show(&check, &rig) : CLI_FINE;
+    if (status == DIA_OK && code == CLI_FINE) {
         if (as_json)
             check_report_json(&check, &rig);
         else
             check_report_text(&check, &rig, cli_in_colour());
         code = dia_findings_of(&check.findings, DIA_ERROR) ? CLI_LIMIT : CLI_FINE;
-    } else {
+    } else if (status != DIA_OK) {
         code = cli_fail_with(status, &wrong);
     }
     dia_check_free(&check);

@@ -371,6 +371,27 @@ static void drawings_stand_in_texts_by_their_names(void **state)
     dia_player_free(player);
 }
 
+static void check_names_signs_that_cannot_show(void **state)
+{
+    (void)state;
+    static const char lines[] = "layer a: text says=\"F\303\244hre \346\274\242\" on board\n"
+                                "layer text says=\"\303\244 \342\234\223\" on keeper[0-19]\n";
+    static const char wrong_sign[] = "layer text says=\346\274\242 on keeper\n";
+    write_file("signs.show", lines, sizeof lines - 1);
+    assert_int_equal(run("$D check demo/quay.rig.yaml --show signs.show | tr -s ' \n' ' '"), 0);
+    says("warning signs.show, layer a: the face of \"F\303\244hre \346\274\242\" has no "
+         "'\346\274\242' (byte 8); it shows as a box");
+    says("every limit is kept; 1 warning");
+    write_file("signs.show", wrong_sign, sizeof wrong_sign - 1);
+    assert_int_equal(run("$D check demo/quay.rig.yaml --show signs.show"), 1);
+    says("error     signs.show, layer 1: a display cannot show '\346\274\242' of");
+    assert_int_equal(run("$D check demo/quay.rig.yaml --show signs.show --json"), 1);
+    says("\"code\":\t\"no-glyph\"");
+    assert_int_equal(run("$D check demo/quay.rig.yaml --show demo/evening.show"), 0);
+    assert_int_equal(run("$D check demo/quay.rig.yaml --show none.show"), 2);
+    says("none.show: cannot be read");
+}
+
 /* Two rows of modules are one board of 16 rows, however the chain goes through them; by hand: 'T'
  * of the bold face has its bar in rows 0 and 1, 10 dots wide, and its stem in columns 4 and 5. */
 static void a_bold_text_takes_two_rows_of_modules(void **state)
@@ -504,6 +525,7 @@ int main(void)
         cmocka_unit_test(lines_come_from_named_pipes),
         cmocka_unit_test(drawings_stand_in_texts_by_their_names),
         cmocka_unit_test(a_text_is_never_nowhere),
+        cmocka_unit_test(check_names_signs_that_cannot_show),
         cmocka_unit_test(a_bold_text_takes_two_rows_of_modules),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);

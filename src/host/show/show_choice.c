@@ -186,6 +186,20 @@ static int is_tall(const struct dia_rig *rig, const struct dia_rig_layer *layer)
     return 0;
 }
 
+/* 1: a display that it is on has a sign neither in its ROM nor in a face for its glyphs. */
+static int cells_lack(const struct dia_rig *rig, const struct dia_rig_layer *layer, uint16_t code)
+{
+    uint8_t rows[8];
+    for (uint32_t k = 0; k < layer->parts; k++) {
+        const struct dia_rig_part *part = &layer->part[k];
+        const struct dia_rom *rom = part->is_device ? rig->devices[part->number].rom : NULL;
+        if (rom && dia_rom_code(rom, code) < 0 && !dia_letters_rows(&dia_face_cell, code, rows) &&
+            !dia_letters_rows(&dia_face_plain, code, rows))
+            return 1;
+    }
+    return 0;
+}
+
 int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint32_t number,
                    struct dia_diagnostic *note)
 {
@@ -209,6 +223,11 @@ int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint3
                            "digits and - : .",
                            (int)(at - sign), sign, layer->says);
             return 1;
+        }
+        if (code != '\n' && cells_lack(rig, layer, code)) {
+            dia_host_wrong(note, "a display cannot show '%.*s' of \"%.60s\" (byte %u)",
+                           (int)(at - sign), sign, layer->says, (unsigned)(sign - layer->says) + 1);
+            return 2;
         }
         if (code == '\n' || dia_face_has(face, code) || !is_on_dots(rig, layer))
             continue;
