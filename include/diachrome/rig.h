@@ -20,19 +20,20 @@ DIA_BEGIN
  * Cost: a rig is 250 KB; reading one takes milliseconds and 1 MB; all else looks up what is there.
  * Context: one thread at a time for an object; not from an interrupt.
  */
-#define DIA_RIG_SUPPLIES 16
-#define DIA_RIG_LANES    64
-#define DIA_RIG_GROUPS   8
-#define DIA_RIG_DEVICES  16
-#define DIA_RIG_LAMPS    2048    /* of one device */
-#define DIA_RIG_PINS     16      /* of one device */
-#define DIA_RIG_NOWHERE  0xffffu /* a segment that is not wired */
-#define DIA_RIG_BUTTONS  8
-#define DIA_RIG_FAULTS   16   /* written in a file */
-#define DIA_RIG_PANELS   64   /* panels of one lane */
-#define DIA_RIG_GAPS     64   /* of one lane */
-#define DIA_RIG_POINTS   8192 /* of all lanes together */
-#define DIA_RIG_NAME     32   /* longest name of a supply, lane or device, the zero included */
+#define DIA_RIG_SUPPLIES   16
+#define DIA_RIG_LANES      64
+#define DIA_RIG_GROUPS     8
+#define DIA_RIG_DEVICES    16
+#define DIA_RIG_LAMPS      2048    /* of one device */
+#define DIA_RIG_PINS       16      /* of one device */
+#define DIA_RIG_NOWHERE    0xffffu /* a segment that is not wired */
+#define DIA_RIG_BUTTONS    8
+#define DIA_RIG_FAULTS     16   /* written in a file */
+#define DIA_RIG_PANELS     64   /* panels of one lane */
+#define DIA_RIG_GAPS       64   /* of one lane */
+#define DIA_RIG_POINTS     8192 /* of all lanes together */
+#define DIA_RIG_LAMP_NAMES 32   /* single lamps of a device that have names */
+#define DIA_RIG_NAME       32   /* longest name of a supply, lane or device, the zero included */
 
 struct dia_rig_controller {
     char name[64];
@@ -123,12 +124,12 @@ struct dia_rig_device {
     struct dia_matrix_wiring wiring;
     uint8_t module_rows, serpentine; /* of modules of dots, one above the other; each other row
                                         of them runs the other way */
-    uint8_t depth, slices;                 /* of a shift-register chain */
-    uint8_t anode;                         /* lamps or digits have a common anode */
-    uint8_t inverted, by_segment;          /* of digits that are lit in turns */
-    uint16_t segment_output[8];            /* of such digits on a shift-register chain, */
-    uint16_t common_output[16];            /* DIA_RIG_NOWHERE where there is none */
-    uint8_t commons;                       /* how many of these; 0: it is not lit in turns */
+    uint8_t depth, slices;           /* of a shift-register chain */
+    uint8_t anode;                   /* lamps or digits have a common anode */
+    uint8_t inverted, by_segment;    /* of digits that are lit in turns */
+    uint16_t segment_output[8];      /* of such digits on a shift-register chain, */
+    uint16_t common_output[16];      /* DIA_RIG_NOWHERE where there is none */
+    uint8_t commons;                 /* how many of these; 0: it is not lit in turns */
     uint8_t columns, rows, split, address; /* of a character display */
     uint8_t lines;                         /* its enum dia_characters_bus */
     const struct dia_rom *rom;             /* of its characters; NULL: it has none */
@@ -136,10 +137,12 @@ struct dia_rig_device {
     uint32_t shifter_mv;                   /* of a level shifter before it; 0: none */
     struct dia_rgb colour;                 /* of its light */
     char text[4][41]; /* what it shows, by rows; of a character display in the codes of its ROM */
-    uint16_t output_of[DIA_RIG_LAMPS]; /* of each lamp: where the bench shows it, or
-                                          DIA_RIG_NOWHERE */
-    uint16_t place_of[DIA_RIG_LAMPS];  /* of each lamp: along the surface */
-    int32_t pitch_um;                  /* from one place to the next */
+    uint16_t output_of[DIA_RIG_LAMPS];                 /* of each lamp: where the bench shows it, or
+                                                          DIA_RIG_NOWHERE */
+    uint16_t place_of[DIA_RIG_LAMPS];                  /* of each lamp: along the surface */
+    char lamp_names[DIA_RIG_LAMP_NAMES][DIA_RIG_NAME]; /* of single lamps, from the first */
+    uint8_t lamp_name_count;
+    int32_t pitch_um; /* from one place to the next */
     struct dia_rig_at at;
     struct dia_surface surface; /* what looks run along */
 };

@@ -174,12 +174,58 @@ static void a_display_is_off_and_on_by_layers_and_keys(void **state)
     assert_string_equal(wrong.text, "'notes' is on or off as a whole; write 'on notes'");
 }
 
+/* A lamp has its name in the rig, and layers find it: of a panel, of a chain, on a pin. */
+static void lamps_are_found_by_their_names(void **state)
+{
+    (void)state;
+    static const char text[] =
+        "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+        "  hut: { chip: TM1638, pins: { stb: 1, clk: 2, dio: 3 }, names: [mail, tide] }\n"
+        "  row: { chip: 74HC595, pins: { ser: 4, srclk: 5, rclk: 6 }, names: [a, b, c] }\n"
+        "  beacon: { chip: lamps, pins: { lamp1: 7, lamp2: 8 }, names: [red, green] }\n";
+    struct dia_rig named;
+    write_file("named.yaml", text, sizeof text - 1);
+    assert_int_equal(dia_rig_load(&named, "named.yaml", &wrong), DIA_OK);
+    struct dia_player *on = dia_player_new(&named, &wrong);
+    assert_non_null(on);
+    dia_show_free(&show);
+    dia_show_init(&show);
+    assert_int_equal(
+        dia_show_line(&show, &named, "layer steady on hut.tide,row.c,beacon.green", &wrong),
+        DIA_OK);
+    assert_int_equal(dia_show_play(&show, on, 0, 0, NULL), DIA_OK);
+    for (uint32_t k = 0; k < 72; k++) /* the lamps of the panel are behind its digits */
+        assert_int_equal(dia_player_lamp(on, 0, k) != 0, k == 65);
+    for (uint32_t k = 0; k < 8; k++)
+        assert_int_equal(dia_player_lamp(on, 1, k) != 0, k == 2);
+    for (uint32_t k = 0; k < 2; k++)
+        assert_int_equal(dia_player_lamp(on, 2, k) != 0, k == 1);
+    dia_player_free(on);
+    static const struct {
+        const char *where, *says;
+    } none[] = {{"hut.tied", "'hut' has no lamp 'tied'; did you mean 'tide'"},
+                {"row.xyz", "'row' has no lamp 'xyz'; the first one is 'a'"},
+                {"hit.tide", "there is no 'hit.tide' that shows looks on this rig"}};
+    for (size_t k = 0; k < 3; k++) {
+        char line[80];
+        snprintf(line, sizeof line, "layer steady on %s", none[k].where);
+        assert_int_equal(dia_show_line(&show, &named, line, &wrong), DIA_BAD_VALUE);
+        assert_string_equal(wrong.text, none[k].says);
+    }
+    uint32_t number, element;
+    uint8_t is_device;
+    assert_int_equal(
+        dia_rig_element_read(&named, "hut.mail", &is_device, &number, &element, &wrong), DIA_OK);
+    assert_true(is_device && number == 0 && element == 64);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(numbers_are_two_rows_high),
         cmocka_unit_test(the_cursor_follows_a_text),
         cmocka_unit_test(a_display_is_off_and_on_by_layers_and_keys),
+        cmocka_unit_test(lamps_are_found_by_their_names),
     };
     return cmocka_run_group_tests(tests, set_up, tear_down);
 }

@@ -19,7 +19,7 @@ static const char *const roles[] = {"lamp1",  "lamp2",  "lamp3",  "lamp4",  "lam
 
 /* clang-format off */
 static const struct field lamps_fields[] = {
-    COMMON, PITCH, CURRENT("lamp_current", 40000),
+    COMMON, PITCH, NAMES, CURRENT("lamp_current", 40000),
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, DIA_PIN_LAMPS_MOST, AT(lamps), "3"},
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "5"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},

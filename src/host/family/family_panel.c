@@ -19,7 +19,7 @@ static const char *const roles[] = {"stb", "clk", "dio", NULL};
 
 /* clang-format off */
 static const struct field panel_fields[] = {
-    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 50000),
+    COMMON, NAMES, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 50000),
     {"digits", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8, AT(digits), "4"},
     MORE("first", "left"),
     {0},

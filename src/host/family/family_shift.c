@@ -21,7 +21,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field shift_fields[] = {
-    COMMON, SHIFTER, PITCH, TEXT, CURRENT("lamp_current", 35000),
+    COMMON, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000),
     {"digits",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(digits),      "6"},
     {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},

@@ -245,6 +245,38 @@ enum dia_status dia_rig_read_button(struct rig_reader *reader, const struct tree
     return DIA_OK;
 }
 
+/* Names of its single lamps, from the first. */
+static enum dia_status read_lamp_names(struct rig_reader *reader, const struct tree_node *node,
+                                       struct dia_rig_device *device)
+{
+    const struct tree_node *list = dia_tree_get(node, "names");
+    uint32_t lamps = device->lamps - device->digits * 8;
+    if (!list)
+        return DIA_OK;
+    enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'names'");
+    if (status != DIA_OK)
+        return status;
+    for (const struct tree_node *entry = list->child; entry; entry = entry->next) {
+        const char *name = entry->kind == TREE_SCALAR ? entry->text : "";
+        if (!dia_rig_is_name(name))
+            return dia_rig_wrong_value(reader, entry,
+                                       "'%.40s' is no name for a lamp; use letters, digits, - and "
+                                       "_, a letter first, at most %d of them",
+                                       name, DIA_RIG_NAME - 1);
+        for (uint32_t k = 0; k < device->lamp_name_count; k++) {
+            if (strcmp(device->lamp_names[k], name) == 0)
+                return dia_rig_wrong_value(reader, entry, "lamp %u is called '%s' already",
+                                           (unsigned)k + 1, name);
+        }
+        if (device->lamp_name_count == lamps || device->lamp_name_count == DIA_RIG_LAMP_NAMES)
+            return dia_rig_wrong_value(
+                reader, entry, "'%s' has %u single lamp%s, of which at most %d have names",
+                device->name, (unsigned)lamps, lamps == 1 ? "" : "s", DIA_RIG_LAMP_NAMES);
+        snprintf(device->lamp_names[device->lamp_name_count++], DIA_RIG_NAME, "%s", name);
+    }
+    return DIA_OK;
+}
+
 enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree_node *node,
                                     struct dia_rig *rig)
 {
@@ -279,6 +311,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     device->shifter_mv = words.shifter_mv;
     if (status == DIA_OK)
         status = device->family->read(reader, node, &words, device);
+    if (status == DIA_OK)
+        status = read_lamp_names(reader, node, device);
     if (status == DIA_OK)
         status = dia_rig_find_bus(reader, node, rig, device);
     if (status == DIA_OK)

@@ -215,12 +215,17 @@ enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree
     return status;
 }
 
+int dia_rig_is_name(const char *name)
+{
+    size_t n = strspn(name, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_");
+    return name[n] == 0 && isalpha((unsigned char)name[0]) && n < DIA_RIG_NAME;
+}
+
 enum dia_status dia_rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
                                   const char *what, char name[DIA_RIG_NAME])
 {
     const char *key = entry->key;
-    size_t n = strspn(key, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_");
-    if (key[n] != 0 || !isalpha((unsigned char)key[0]) || n >= DIA_RIG_NAME)
+    if (!dia_rig_is_name(key))
         return dia_rig_wrong_key(
             reader, entry,
             "'%.40s' is no name for a %s; use letters, digits, - and _, a letter "

@@ -65,6 +65,9 @@ enum dia_status dia_rig_read_fields(struct rig_reader *reader, const struct tree
                                     const struct field *fields, void *base, const char *where);
 
 /* A name of a supply or lane: letters, digits, - and _, a letter first, 31 at most. */
+/* 1: letters, digits, - and _, a letter first, of at most DIA_RIG_NAME - 1. */
+int dia_rig_is_name(const char *name);
+
 enum dia_status dia_rig_read_name(struct rig_reader *reader, const struct tree_node *entry,
                                   const char *what, char name[DIA_RIG_NAME]);
 

@@ -114,7 +114,7 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
                           near ? "; did you mean '" : "", near ? near : "", near ? "'?" : "");
 }
 
-/* "handrail", "handrail[0-59]" or "handrail[7]". */
+/* "handrail", "handrail[0-59]", "handrail[7]" or "operator.mail". */
 static enum dia_status read_part(const struct dia_rig *rig, const struct dia_look *look, char *text,
                                  struct dia_rig_part *part, struct dia_diagnostic *wrong)
 {
@@ -123,6 +123,12 @@ static enum dia_status read_part(const struct dia_rig *rig, const struct dia_loo
     uint32_t count = 0;
     int end = 0;
     memset(part, 0, sizeof *part);
+    int found = bracket ? 0 : dia_show_lamp(rig, text, &part->number, &part->first, wrong);
+    if (found) {
+        part->is_device = 1;
+        part->count = 1;
+        return found < 0 ? DIA_BAD_VALUE : DIA_OK;
+    }
     if (bracket)
         *bracket = 0;
     enum dia_status status = find_place(rig, text, look, part, &count, wrong);
@@ -153,6 +159,13 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     unsigned which;
     int end = 0;
     size_t length = strcspn(text, "[");
+    int found = dia_show_lamp(rig, text, number, element, wrong);
+    if (found > 0) {
+        *is_device = 1;
+        *element += rig->devices[*number].digits * 8;
+    }
+    if (found)
+        return found < 0 ? DIA_BAD_VALUE : DIA_OK;
     snprintf(name, sizeof name, "%.*s", (int)(length < SHOW_WORD ? length : SHOW_WORD - 1), text);
     enum dia_status status = find_place(rig, name, NULL, &part, &count, wrong);
     if (status != DIA_OK)

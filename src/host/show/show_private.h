@@ -11,6 +11,11 @@
 /* The next word, up to a space outside brackets and quotes. 0: there is none. */
 int dia_show_word(const char **at, char word[SHOW_WORD]);
 
+/* "operator.mail": a single lamp by its name. 1: it is `lamp` of that device; 0: the text is none
+ * such; -1: the device has no such lamp, and a diagnostic. */
+int dia_show_lamp(const struct dia_rig *rig, const char *text, uint32_t *device, uint32_t *lamp,
+                  struct dia_diagnostic *wrong);
+
 /* Parts of a picture from the first on are joined by where they are on the desk; or it is on all
  * that has a place there. */
 enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,
