@@ -269,9 +269,10 @@ static enum dia_status read_lamp_names(struct rig_reader *reader, const struct t
                                            (unsigned)k + 1, name);
         }
         if (device->lamp_name_count == lamps || device->lamp_name_count == DIA_RIG_LAMP_NAMES)
-            return dia_rig_wrong_value(
-                reader, entry, "'%s' has %u single lamp%s, of which at most %d have names",
-                device->name, (unsigned)lamps, lamps == 1 ? "" : "s", DIA_RIG_LAMP_NAMES);
+            return dia_rig_wrong_value(reader, entry,
+                                       "this is one name too many: '%s' has %u single lamp%s%s",
+                                       device->name, (unsigned)lamps, lamps == 1 ? "" : "s",
+                                       lamps > DIA_RIG_LAMP_NAMES ? ", and 32 can have names" : "");
         snprintf(device->lamp_names[device->lamp_name_count++], DIA_RIG_NAME, "%s", name);
     }
     return DIA_OK;
