@@ -45,6 +45,17 @@ uint8_t dia_segments_of(char character);
  */
 uint16_t dia_segments_text(const char *text, uint8_t *digits, uint16_t count);
 
+/*
+ * The same of digits of 14 and of 16 segments, which show all of ASCII; other signs are dark.
+ * Segments are bits in the order a b c d e f g1 g2 h j k l m n, the point in bit 14; of 16
+ * segments a1 a2 b c d1 d2 e f g1 g2 h j k l m n, the point in bit 16. Around the middle, h is the
+ * upper left diagonal, j straight up, k the upper right; l, m and n are the same below.
+ */
+uint32_t dia_segments14_of(char character);
+uint32_t dia_segments16_of(char character);
+uint16_t dia_segments14_text(const char *text, uint32_t *digits, uint16_t count);
+uint16_t dia_segments16_text(const char *text, uint32_t *digits, uint16_t count);
+
 DIA_END
 
 #endif

@@ -118,6 +118,7 @@ struct dia_rig_device {
     uint32_t supply;            /* number in supplies[] */
     uint32_t count;             /* chips in the chain; 1 where there is only one */
     uint32_t digits;            /* of all chips together; 0 for none */
+    uint8_t per_digit;          /* lamps of a digit: 8, or 15 or 17; the last is its point */
     uint32_t lamps;             /* all of them, segments too */
     uint32_t clock_hz, refresh_mhz;
     uint32_t lamp_ua; /* of a lamp while it is lit */
@@ -208,6 +209,11 @@ const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 const char *dia_rig_role(const struct dia_rig_device *device, uint8_t role);
 
 enum dia_lies dia_rig_lies(const struct dia_rig_device *device);
+
+/* The segments of each digit that show a text, device->digits of them, by the kind it has. How many
+ * signs did not fit. */
+uint16_t dia_rig_digits_text(const struct dia_rig_device *device, const char *text,
+                             uint32_t *segments);
 
 /* 1: it is a chain of chips, device->count of them. */
 uint8_t dia_rig_is_chain(const struct dia_rig_device *device);

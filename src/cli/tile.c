@@ -117,30 +117,61 @@ static void draw_dots(const struct tile *tile, struct canvas *canvas, int row, i
     draw_grid(tile, canvas, row, column, dot_at, (int)(device->lamps / device->surface.count));
 }
 
-/* A digit in three rows of three characters and the point. */
+/* Strokes of a digit in characters, by segments; of 7 in three rows, else in five. */
+struct stroke {
+    int row, column;
+    const char *text;
+};
+static const struct stroke strokes_7[] = {{0, 1, "_"}, {1, 2, "|"}, {2, 2, "|"}, {2, 1, "_"},
+                                          {2, 0, "|"}, {1, 0, "|"}, {1, 1, "_"}, {2, 3, "."}};
+static const struct stroke strokes_14[] = {{0, 1, "---"}, {1, 4, "|"},  {3, 4, "|"}, {4, 1, "---"},
+                                           {3, 0, "|"},   {1, 0, "|"},  {2, 1, "-"}, {2, 3, "-"},
+                                           {1, 1, "\\"},  {1, 2, "|"},  {1, 3, "/"}, {3, 1, "/"},
+                                           {3, 2, "|"},   {3, 3, "\\"}, {4, 5, "."}};
+static const struct stroke strokes_16[] = {
+    {0, 1, "-"}, {0, 3, "-"}, {1, 4, "|"}, {3, 4, "|"},  {4, 1, "-"},  {4, 3, "-"},
+    {3, 0, "|"}, {1, 0, "|"}, {2, 1, "-"}, {2, 3, "-"},  {1, 1, "\\"}, {1, 2, "|"},
+    {1, 3, "/"}, {3, 1, "/"}, {3, 2, "|"}, {3, 3, "\\"}, {4, 5, "."}};
+
+/* Columns and rows of a digit. */
+static int wide_of(const struct dia_rig_device *device)
+{
+    return device->per_digit == 8 ? 4 : 7;
+}
+
+static int high_of(const struct dia_rig_device *device)
+{
+    return device->per_digit == 8 ? 3 : 5;
+}
+
+static void draw_stroke(const struct tile *tile, struct canvas *canvas, int row, int column,
+                        const struct stroke *stroke, uint32_t i)
+{
+    for (int k = 0; stroke->text[k]; k++) {
+        const char text[2] = {stroke->text[k], 0};
+        canvas_mark(canvas, row + stroke->row, column + stroke->column + k, text, lamp(tile, i),
+                    NULL);
+    }
+}
+
+/* Single lamps above the digits. */
 static void draw_digits(const struct tile *tile, struct canvas *canvas, int row, int column)
 {
-    static const struct {
-        uint8_t segment;
-        int row, column;
-        const char *text;
-    } strokes[] = {{0, 0, 1, "_"}, {5, 1, 0, "|"}, {6, 1, 1, "_"}, {1, 1, 2, "|"},
-                   {4, 2, 0, "|"}, {3, 2, 1, "_"}, {2, 2, 2, "|"}, {7, 2, 3, "."}};
     const struct dia_rig_device *device = &tile->rig->devices[tile->number];
-    uint32_t first = device->digits * 8;
+    const struct stroke *strokes = device->per_digit == 15   ? strokes_14
+                                   : device->per_digit == 17 ? strokes_16
+                                                             : strokes_7;
+    uint32_t first = device->digits * device->per_digit;
+    int wide = wide_of(device);
     for (uint32_t i = first; i < device->lamps; i++)
-        canvas_mark(canvas, row, column + (int)(i - first) * 4 + 1,
+        canvas_mark(canvas, row, column + (int)(i - first) * wide + 1,
                     dia_player_lamp(tile->player, tile->number, i) ? "o" : " ", lamp(tile, i),
                     NULL);
     row += device->lamps > first;
-    for (uint32_t digit = 0; digit < device->digits; digit++) {
-        for (size_t k = 0; k < sizeof strokes / sizeof strokes[0]; k++) {
-            uint32_t i = digit * 8 + strokes[k].segment;
-            if (dia_player_lamp(tile->player, tile->number, i))
-                canvas_mark(canvas, row + strokes[k].row,
-                            column + (int)digit * 4 + strokes[k].column, strokes[k].text,
-                            lamp(tile, i), NULL);
-        }
+    for (uint32_t i = 0; i < first; i++) {
+        if (dia_player_lamp(tile->player, tile->number, i))
+            draw_stroke(tile, canvas, row, column + (int)(i / device->per_digit) * wide,
+                        &strokes[i % device->per_digit], i);
     }
 }
 
@@ -213,8 +244,8 @@ void tile_of_device(struct tile *tile, const struct dia_rig *rig, const struct d
         tile->height = device->rows;
     } else if (lies == DIA_LIES_DIGITS) {
         tile->draw = draw_digits;
-        tile->width = (int)device->digits * 4;
-        tile->height = device->lamps > device->digits * 8 ? 4 : 3;
+        tile->width = (int)device->digits * wide_of(device);
+        tile->height = high_of(device) + (device->lamps > device->digits * device->per_digit);
     } else if (lies == DIA_LIES_DOTS && (int)device->surface.count <= most) {
         tile->draw = draw_dots;
         tile->width = (int)device->surface.count;

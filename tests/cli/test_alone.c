@@ -38,6 +38,10 @@ static const struct thing {
     {"74HC595", NULL,
      "chip: 74HC595, chips: 2, pins: {ser: 8, srclk: 9, rclk: 10, oe: 11}, clock: 4 MHz, depth: 4",
      "deaf 2|stuck 2C high|swapped 1 2"},
+    {"74HC595, 14 segments", NULL,
+     "chip: 74HC595, chips: 4, pins: {ser: 56, srclk: 57, rclk: 55}, clock: 4 MHz, digits: 2, "
+     "segments: 14, text: \"K7\"",
+     "deaf 2|stuck 2C high"},
     {"74HC595 in turns", NULL,
      "chip: 74HC595, chips: 2, pins: {ser: 8, srclk: 9, rclk: 50}, clock: 4 MHz, digits: 4, "
      "wiring: [1H, 1G, 1F, 1E, 1D, 1C, 1B, 1A], common_outputs: [2A, 2C, 2E, 2G], "
@@ -197,7 +201,7 @@ static void texts_show_without_a_look(void **state)
 static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
     (void)state;
-    write_rig(&things[15], NULL);
+    write_rig(&things[16], NULL);
     assert_int_equal(run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
                          "$D check alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
                          ">/dev/null"),

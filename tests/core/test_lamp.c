@@ -1,6 +1,9 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <stdio.h>
+#include <string.h>
+
 #include <diachrome/lamp.h>
 
 /* Luminance of IEC 61966-2-1 by hand: 0.7152 of light is code 220, 0.2126 is 127, 0.0722 is 76. */
@@ -36,11 +39,67 @@ static void levels_become_steps(void **state)
     assert_memory_equal(steps, ((uint8_t[]){0, 0, 1, 1}), 4);
 }
 
+/* The letters of segments as bits, in the order of lamp.h; the point is "p". */
+static uint32_t bits(const char *segments, const char *order)
+{
+    uint32_t mask = 0;
+    for (char word[4]; sscanf(segments, "%3s", word) == 1;) {
+        char with[8];
+        snprintf(with, sizeof with, " %s ", word);
+        uint32_t k = 0;
+        for (const char *at = order; at < strstr(order, with); at++)
+            k += *at == ' ';
+        mask |= 1u << k;
+        segments += strspn(segments, " ");
+        segments += strlen(word);
+    }
+    return mask;
+}
+
+/* Shapes drawn on paper, on 14 segments and on 16; all of ASCII but the space has one. */
+static void letters_on_14_and_16_segments(void **state)
+{
+    (void)state;
+    static const char order_14[] = " a b c d e f g1 g2 h j k l m n p ",
+                      order_16[] = " a1 a2 b c d1 d2 e f g1 g2 h j k l m n p ";
+    static const struct {
+        char is;
+        const char *on_14, *on_16;
+    } drawn[] = {{'0', "a b c d e f k l", "a1 a2 b c d1 d2 e f k l"},
+                 {'1', "b c k", "b c k"},
+                 {'8', "a b c d e f g1 g2", "a1 a2 b c d1 d2 e f g1 g2"},
+                 {'A', "a b c e f g1 g2", "a1 a2 b c e f g1 g2"},
+                 {'K', "e f g1 k n", "e f g1 k n"},
+                 {'T', "a j m", "a1 a2 j m"},
+                 {'W', "b c e f l n", "b c e f l n"},
+                 {'X', "h k l n", "h k l n"},
+                 {'Z', "a d k l", "a1 a2 d1 d2 k l"},
+                 {'o', "c d e g1 g2", "c d1 d2 e g1 g2"},
+                 {'*', "g1 g2 h j k l m n", "g1 g2 h j k l m n"},
+                 {'.', "p", "p"},
+                 {' ', "", ""}};
+    for (size_t k = 0; k < sizeof drawn / sizeof drawn[0]; k++) {
+        assert_int_equal(dia_segments14_of(drawn[k].is), bits(drawn[k].on_14, order_14));
+        assert_int_equal(dia_segments16_of(drawn[k].is), bits(drawn[k].on_16, order_16));
+    }
+    for (int code = -128; code < 128; code++)
+        assert_int_equal(dia_segments14_of((char)code) != 0, code > ' ' && code < 127);
+    uint32_t digits[3];
+    assert_int_equal(dia_segments14_text("7.5:K!", digits, 3), 1);
+    assert_int_equal(digits[0], dia_segments14_of('7') | 1u << 14);
+    assert_int_equal(digits[1], dia_segments14_of('5') | 1u << 14);
+    assert_int_equal(digits[2], dia_segments14_of('K'));
+    assert_int_equal(dia_segments16_text("A.", digits, 3), 0);
+    assert_int_equal(digits[0], dia_segments16_of('A') | 1u << 16);
+    assert_int_equal(digits[1] | digits[2], 0);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_colour_is_a_lamp_by_its_luminance),
         cmocka_unit_test(levels_become_steps),
+        cmocka_unit_test(letters_on_14_and_16_segments),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

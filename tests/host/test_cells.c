@@ -174,6 +174,38 @@ static void a_display_is_off_and_on_by_layers_and_keys(void **state)
     assert_string_equal(wrong.text, "'notes' is on or off as a whole; write 'on notes'");
 }
 
+/* Letters on 14 and on 16 segments, each on an output of its own; the point is the last. */
+static void digits_of_more_segments_show_letters(void **state)
+{
+    (void)state;
+    for (uint32_t per = 15; per <= 17; per += 2) {
+        char text[300];
+        struct dia_rig wide;
+        int n = snprintf(text, sizeof text,
+                         "controller: RP2040\nsupplies: { usb: { current: 2 A } }\ndevices:\n"
+                         "  name: { chip: 74HC595, chips: 9, digits: 4, segments: %u, lamps: 2, "
+                         "pins: { ser: 4, srclk: 5, rclk: 6 } }\n",
+                         (unsigned)per - 1);
+        write_file("wide.yaml", text, (size_t)n);
+        assert_int_equal(dia_rig_load(&wide, "wide.yaml", &wrong), DIA_OK);
+        struct dia_player *on = dia_player_new(&wide, &wrong);
+        assert_non_null(on);
+        dia_show_free(&show);
+        dia_show_init(&show);
+        assert_int_equal(dia_show_line(&show, &wide, "layer text says=\"K4.z%\" on name", &wrong),
+                         DIA_OK);
+        assert_int_equal(dia_show_play(&show, on, 0, 0, NULL), DIA_OK);
+        for (uint32_t k = 0; k < 4 * per + 2; k++) {
+            char is = "K4z%"[k / per % 4];
+            uint32_t bits = per == 15 ? dia_segments14_of(is) : dia_segments16_of(is);
+            int lit = (bits >> (k % per) & 1) || k == 2 * per - 1; /* the point of the 4 */
+            assert_int_equal(dia_player_lamp(on, 0, k) != 0, k < 4 * per && lit);
+        }
+        assert_int_equal(dia_player_findings(on)->count, 0);
+        dia_player_free(on);
+    }
+}
+
 /* A lamp has its name in the rig, and layers find it: of a panel, of a chain, on a pin. */
 static void lamps_are_found_by_their_names(void **state)
 {
@@ -225,6 +257,7 @@ int main(void)
         cmocka_unit_test(numbers_are_two_rows_high),
         cmocka_unit_test(the_cursor_follows_a_text),
         cmocka_unit_test(a_display_is_off_and_on_by_layers_and_keys),
+        cmocka_unit_test(digits_of_more_segments_show_letters),
         cmocka_unit_test(lamps_are_found_by_their_names),
     };
     return cmocka_run_group_tests(tests, set_up, tear_down);

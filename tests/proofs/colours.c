@@ -68,6 +68,7 @@ static void signals(void)
 static void lamps(void)
 {
     static uint8_t levels[MOST], steps[MOST], digits[8];
+    uint32_t wide[8];
     char text[12];
     ANY(levels);
     ANY(text);
@@ -76,6 +77,10 @@ static void lamps(void)
     dia_lamps_develop(levels, MOST, any_share(), (uint8_t)any(1, 8), steps);
     dia_segments_of(text[0]);
     dia_segments_text(text, digits, 8);
+    dia_segments14_of(text[0]);
+    dia_segments16_of(text[0]);
+    dia_segments14_text(text, wide, 8);
+    dia_segments16_text(text, wide, 8);
 }
 
 static void shares(void)

@@ -23,7 +23,8 @@ static void pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *ou
 static void lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
 {
     const struct run *run = self;
-    uint32_t first = run->report->rig.devices[device].digits * 8;
+    const struct dia_rig_device *of = &run->report->rig.devices[device];
+    uint32_t first = of->digits * of->per_digit;
     if ((int)device == run->device && run->lit.levels)
         memcpy(levels, run->lit.levels, count);
     else

@@ -55,9 +55,8 @@ enum dia_status dia_family_text(struct rig_reader *reader, const struct tree_nod
                 return status;
             continue;
         }
-        uint8_t segments[DIA_RIG_LAMPS / 8];
-        if (strlen(line->text) > 40 ||
-            dia_segments_text(line->text, segments, (uint16_t)columns) != 0)
+        uint32_t segments[DIA_RIG_LAMPS / 8];
+        if (strlen(line->text) > 40 || dia_rig_digits_text(device, line->text, segments) != 0)
             return dia_rig_wrong_value(reader, line, "'%.40s' does not fit; '%s' has room for %u",
                                        line->text, device->name, (unsigned)columns);
         snprintf(device->text[row], sizeof device->text[row], "%.40s", line->text);

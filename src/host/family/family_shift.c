@@ -23,6 +23,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 static const struct field shift_fields[] = {
     COMMON, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000),
     {"digits",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(digits),      "6"},
+    {"segments", HOLDS_QUANTITY, 0, DIA_NUMBER, 7, 16,      AT(segments),    "14"},
     {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 2040,     AT(lamps),       "24"},
     {"clock",   HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 24000000, AT(clock_hz), "1 MHz"},
@@ -79,9 +80,11 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
     if (n != device->lamps)
         return dia_rig_wrong_value(reader, list, "'wiring' has %u outputs for %u lamps%s",
                                    (unsigned)n, (unsigned)device->lamps,
-                                   device->digits ? ": a b c d e f g and the point of each digit, "
-                                                    "from the left"
-                                                  : "");
+                                   !device->digits          ? ""
+                                   : device->per_digit == 8 ? ": a b c d e f g and the point of "
+                                                              "each digit, from the left"
+                                                            : ": the segments and the point of "
+                                                              "each digit, from the left");
     return DIA_OK;
 }
 
@@ -89,7 +92,7 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
 static enum dia_status turns_need_digits(struct rig_reader *reader, const struct tree_node *node,
                                          const struct device_words *words)
 {
-    static const char *const others[] = {"lamps", "depth", "slices"};
+    static const char *const others[] = {"lamps", "depth", "slices", "segments"};
     if (!words->digits)
         return dia_rig_wrong_key(reader, dia_tree_get(node, "common_outputs"),
                                  "'common_outputs' is for digits; say how many with 'digits'");
@@ -128,11 +131,16 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
     device->refresh_mhz = words->refresh_mhz ? words->refresh_mhz : in_turns ? 200000 : 120000;
     device->lamp_ua = words->lamp_ua ? words->lamp_ua : 5000;
     device->digits = words->digits;
+    if (words->segments && words->segments != 7 && words->segments != 14 && words->segments != 16)
+        return dia_rig_wrong_value(reader, dia_tree_get(node, "segments"),
+                                   "'segments' of a digit are 7, 14 or 16; found '%u'",
+                                   (unsigned)words->segments);
+    device->per_digit = (uint8_t)(words->segments ? words->segments + 1 : 8);
     device->lamps = words->lamps    ? words->lamps
-                    : words->digits ? words->digits * 8
+                    : words->digits ? words->digits * device->per_digit
                                     : device->count * 8;
     if (words->digits && words->lamps) /* single lamps, such as colons, come behind the digits */
-        device->lamps = words->digits * 8 + words->lamps;
+        device->lamps = words->digits * device->per_digit + words->lamps;
     static const char *const commons[] = {"cathode", "anode", NULL};
     status = dia_rig_read_choice(reader, dia_tree_get(node, "common"), "'common'", commons,
                                  &device->anode);
@@ -167,10 +175,11 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
         status = dia_family_turns_read(reader, node, device, bits_us);
     else
         status = read_wiring(reader, node, device);
+    uint32_t segments = device->digits * device->per_digit;
     for (uint32_t i = 0; i < device->lamps; i++)
-        device->place_of[i] = (uint16_t)(i < device->digits * 8 ? i / 8 : i - device->digits * 8);
+        device->place_of[i] = (uint16_t)(i < segments ? i / device->per_digit : i - segments);
     if (status == DIA_OK && device->digits) {
-        uint32_t singles = device->lamps - device->digits * 8;
+        uint32_t singles = device->lamps - segments;
         status = dia_family_place(reader, node, words, device,
                                   singles > device->digits ? singles : device->digits, 12000);
         return status == DIA_OK ? dia_family_text(reader, node, device, 1, device->digits) : status;

@@ -58,6 +58,18 @@ static void bar(cairo_t *cr, double x, double y, double w, double h)
     cairo_close_path(cr);
 }
 
+/* From one corner to the other, as wide as a bar is. */
+static void diagonal(cairo_t *cr, double x, double y, double w, double h)
+{
+    double thick = h * 0.34, left = x - w / 2, right = x + w / 2, top = y - h / 2,
+           bottom = y + h / 2;
+    cairo_move_to(cr, left, top);
+    cairo_line_to(cr, left, top + thick);
+    cairo_line_to(cr, right, bottom);
+    cairo_line_to(cr, right, bottom - thick);
+    cairo_close_path(cr);
+}
+
 void dia_picture_outline(cairo_t *cr, const struct view_element *e, double x, double y,
                          double scale)
 {
@@ -66,6 +78,8 @@ void dia_picture_outline(cairo_t *cr, const struct view_element *e, double x, do
         cairo_arc(cr, x, y, w / 2, 0, 6.2832);
     else if (e->shape == VIEW_BAR)
         bar(cr, x, y, w, h);
+    else if (e->shape == VIEW_FALLS || e->shape == VIEW_RISES)
+        diagonal(cr, x, y, e->shape == VIEW_FALLS ? w : -w, h);
     else
         cairo_rectangle(cr, x - w / 2, y - h / 2, w, h);
 }

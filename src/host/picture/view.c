@@ -99,16 +99,30 @@ static void lamps(struct view *view, float pitch)
             VIEW_ROUND);
 }
 
-/* Segments a..g and the point, how wide and high in parts of a pitch. */
+/* Segments, how they look: an upper and a lower edge, halves of one, sides, diagonals. */
+enum { EDGE, HALF, SIDE, FALLS, RISES, POINT };
+static const uint8_t kinds_7[] = {EDGE, SIDE, SIDE, EDGE, SIDE, SIDE, EDGE, POINT};
+static const uint8_t kinds_14[] = {EDGE,  SIDE, SIDE,  EDGE,  SIDE, SIDE,  HALF, HALF,
+                                   FALLS, SIDE, RISES, RISES, SIDE, FALLS, POINT};
+static const uint8_t kinds_16[] = {HALF, HALF,  SIDE, SIDE,  HALF,  HALF, SIDE,  SIDE, HALF,
+                                   HALF, FALLS, SIDE, RISES, RISES, SIDE, FALLS, POINT};
+
 static void digits(struct view *view, const struct dia_rig_device *device, float pitch, float top)
 {
-    static const float sizes[8][2] = {{0.42f, 0.11f}, {0.11f, 0.46f}, {0.11f, 0.46f},
-                                      {0.42f, 0.11f}, {0.11f, 0.46f}, {0.11f, 0.46f},
-                                      {0.42f, 0.11f}, {0.12f, 0.12f}};
-    for (uint32_t i = 0; i < device->digits * 8; i++) {
+    static const struct {
+        float w, h; /* in parts of a pitch */
+        uint8_t shape;
+    } looks[] = {{0.42f, 0.11f, VIEW_BAR},   {0.2f, 0.11f, VIEW_BAR},
+                 {0.11f, 0.46f, VIEW_BAR},   {0.16f, 0.38f, VIEW_FALLS},
+                 {0.16f, 0.38f, VIEW_RISES}, {0.12f, 0.12f, VIEW_ROUND}};
+    const uint8_t *kinds = device->per_digit == 15   ? kinds_14
+                           : device->per_digit == 17 ? kinds_16
+                                                     : kinds_7;
+    for (uint32_t i = 0; i < device->digits * device->per_digit; i++) {
         struct dia_point at = dia_rig_segment(device, i);
-        put(view, i, (float)at.x_um / 1000, top + (float)at.y_um / 1000, pitch * sizes[i % 8][0],
-            pitch * sizes[i % 8][1], i % 8 == 7 ? VIEW_ROUND : VIEW_BAR);
+        uint8_t kind = kinds[i % device->per_digit];
+        put(view, i, (float)at.x_um / 1000, top + (float)at.y_um / 1000, pitch * looks[kind].w,
+            pitch * looks[kind].h, looks[kind].shape);
     }
     view->width = pitch * (float)device->digits;
     view->height = top + pitch * 1.7f;
@@ -118,9 +132,9 @@ static void digits(struct view *view, const struct dia_rig_device *device, float
 /* Single lamps of a panel are above its digits. */
 static void single_lamps(struct view *view, const struct dia_rig_device *device, float pitch)
 {
-    for (uint32_t i = device->digits * 8; i < device->lamps; i++)
-        put(view, i, view->width / 8 * ((float)(i - device->digits * 8) + 0.48f), pitch * 0.35f,
-            pitch * 0.3f, pitch * 0.3f, VIEW_ROUND);
+    for (uint32_t i = device->digits * device->per_digit; i < device->lamps; i++)
+        put(view, i, view->width / 8 * ((float)(i - device->digits * device->per_digit) + 0.48f),
+            pitch * 0.35f, pitch * 0.3f, pitch * 0.3f, VIEW_ROUND);
 }
 
 #define CELL_WIDTH  3.55f
@@ -155,7 +169,8 @@ void dia_view_of_device(struct view *view, const struct dia_rig_device *device)
         dots(view, device, pitch);
         break;
     case DIA_LIES_DIGITS:
-        digits(view, device, pitch, device->lamps > device->digits * 8 ? pitch * 0.6f : 0);
+        digits(view, device, pitch,
+               device->lamps > device->digits * device->per_digit ? pitch * 0.6f : 0);
         single_lamps(view, device, pitch);
         break;
     }

@@ -12,6 +12,8 @@ enum view_shape {
     VIEW_SQUARE, /* a pixel, which glows */
     VIEW_ROUND,  /* a lamp or the dot of a module, which glows a little */
     VIEW_BAR,    /* a segment: a bar with pointed ends */
+    VIEW_FALLS,  /* one that goes from the upper left to the lower right */
+    VIEW_RISES,  /* and from the lower left to the upper right */
     VIEW_CELL    /* of a character display: a character, dark on a lit ground */
 };
 struct view_element {

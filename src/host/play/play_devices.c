@@ -102,13 +102,13 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
 {
     const struct dia_rig_device *from = &player->rig->devices[i];
     struct play_device *device = &player->devices[i];
-    uint8_t segments[DIA_RIG_LAMPS / 8] = {0};
     const char *text = content->text && from->digits ? content->text(content->self, i, 0) : NULL;
     dia_play_glyphs_begin(device);
     if (from->digits) {
-        dia_segments_text(text ? text : from->text[0], segments, (uint16_t)from->digits);
-        for (uint32_t k = 0; k < from->digits * 8; k++)
-            device->levels[k] = segments[k / 8] >> (k % 8) & 1 ? ON : 0;
+        uint32_t segments[DIA_RIG_LAMPS / 8];
+        dia_rig_digits_text(from, text ? text : from->text[0], segments);
+        for (uint32_t k = 0; k < from->digits * from->per_digit; k++)
+            device->levels[k] = segments[k / from->per_digit] >> (k % from->per_digit) & 1 ? ON : 0;
     }
     if (from->lamps)
         content->lamps(content->self, i, from->lamps, device->levels);

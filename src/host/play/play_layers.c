@@ -272,14 +272,14 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
     struct dia_rgb colours[DIA_RIG_LAMPS];
     if (from->digits && from->text[0][0] == 0 && !dia_play_layers_text(c, device, 0))
         segments(c, device, levels);
-    if (count == from->digits * 8)
+    if (count == from->digits * from->per_digit)
         return;
     if (dia_rig_lies(from) == DIA_LIES_DOTS) {
         dots(c, device, levels);
         return;
     }
     render(c, 1, device, &from->surface, 0, colours);
-    for (uint32_t i = from->digits * 8; i < count; i++)
+    for (uint32_t i = from->digits * from->per_digit; i < count; i++)
         levels[i] = dia_lamp_of(colours[from->place_of[i]]);
 }
 

@@ -250,7 +250,7 @@ static enum dia_status read_lamp_names(struct rig_reader *reader, const struct t
                                        struct dia_rig_device *device)
 {
     const struct tree_node *list = dia_tree_get(node, "names");
-    uint32_t lamps = device->lamps - device->digits * 8;
+    uint32_t lamps = device->lamps - device->digits * device->per_digit;
     if (!list)
         return DIA_OK;
     enum dia_status status = dia_rig_must_be(reader, list, TREE_LIST, "'names'");
@@ -287,6 +287,7 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     memset(&words, 0, sizeof words);
     memset(device, 0, sizeof *device);
     device->colour = (struct dia_rgb){255, 36, 16};
+    device->per_digit = 8;
     enum dia_status status = dia_rig_read_name(reader, node, "device", device->name);
     if (status == DIA_OK)
         status = name_is_free(reader, node, rig, device->name);

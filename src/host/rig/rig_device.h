@@ -11,8 +11,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
 /* What a device says in words and quantities, before it is looked up. */
 struct device_words {
     char supply[DIA_RIG_NAME], colour[16], address[8];
-    uint32_t chips, digits, lamps, clock_hz, refresh_mhz, depth, columns, rows, turn, shifter_mv,
-        oscillator_hz;
+    uint32_t segments, chips, digits, lamps, clock_hz, refresh_mhz, depth, columns, rows, turn,
+        shifter_mv, oscillator_hz;
     int32_t pitch_um;
     uint32_t lamp_ua;
 };

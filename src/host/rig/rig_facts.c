@@ -21,6 +21,21 @@ enum dia_lies dia_rig_lies(const struct dia_rig_device *device)
     return device->digits ? DIA_LIES_DIGITS : (enum dia_lies)device->family->lies;
 }
 
+uint16_t dia_rig_digits_text(const struct dia_rig_device *device, const char *text,
+                             uint32_t *segments)
+{
+    uint8_t seven[DIA_RIG_LAMPS / 8];
+    uint16_t count = (uint16_t)device->digits;
+    if (device->per_digit == 15)
+        return dia_segments14_text(text, segments, count);
+    if (device->per_digit == 17)
+        return dia_segments16_text(text, segments, count);
+    uint16_t left = dia_segments_text(text, seven, count);
+    for (uint16_t k = 0; k < count; k++)
+        segments[k] = seven[k];
+    return left;
+}
+
 uint8_t dia_rig_is_chain(const struct dia_rig_device *device)
 {
     return device->family->is_chain;

@@ -354,15 +354,27 @@ void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
     }
 }
 
-/* Thousandths of a pitch from the middle of its digit: a..g and the point. */
+/* Thousandths of a pitch from the middle of its digit: a..g and the point; of 14 and 16 segments as
+ * lamp.h has them. */
 static const int16_t segment_places[8][2] = {{0, -550},   {250, -280},  {250, 280}, {0, 550},
                                              {-250, 280}, {-250, -280}, {0, 0},     {410, 550}};
+static const int16_t places_14[15][2] = {{0, -550},    {250, -280},  {250, 280},  {0, 550},
+                                         {-250, 280},  {-250, -280}, {-125, 0},   {125, 0},
+                                         {-125, -280}, {0, -280},    {125, -280}, {-125, 280},
+                                         {0, 280},     {125, 280},   {410, 550}};
+static const int16_t places_16[17][2] = {
+    {-125, -550}, {125, -550},  {250, -280}, {250, 280}, {-125, 550},  {125, 550},
+    {-250, 280},  {-250, -280}, {-125, 0},   {125, 0},   {-125, -280}, {0, -280},
+    {125, -280},  {-125, 280},  {0, 280},    {125, 280}, {410, 550}};
 
 struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t lamp)
 {
     int32_t thousandth = device->pitch_um / 1000;
-    const int16_t *place = segment_places[lamp % 8];
-    return (struct dia_point){(int32_t)(lamp / 8) * device->pitch_um +
+    uint32_t of = lamp % device->per_digit;
+    const int16_t *place = device->per_digit == 15   ? places_14[of]
+                           : device->per_digit == 17 ? places_16[of]
+                                                     : segment_places[of];
+    return (struct dia_point){(int32_t)(lamp / device->per_digit) * device->pitch_um +
                                   thousandth * (480 + place[0]),
                               thousandth * (850 + place[1])};
 }

@@ -15,7 +15,7 @@ enum dia_status dia_rig_lie_dots(const struct dia_rig_device *device,
 enum dia_status dia_rig_lie_segments(const struct dia_rig_device *device,
                                      struct rig_device_lying *lying)
 {
-    uint32_t count = device->digits * 8, placed = 0;
+    uint32_t count = device->digits * device->per_digit, placed = 0;
     do { /* it has a digit at least */
         lying->points[placed] = dia_rig_segment(device, placed);
     } while (++placed < count);

@@ -38,7 +38,8 @@ static uint32_t whole_count(const struct dia_rig *rig, const struct dia_rig_part
     const struct dia_rig_device *device = &rig->devices[part->number];
     if (!part->is_device)
         return lane->count - lane->layout.gap_count;
-    return dia_rig_lies(device) == DIA_LIES_DOTS || device->lamps == device->digits * 8
+    return dia_rig_lies(device) == DIA_LIES_DOTS ||
+                   device->lamps == device->digits * device->per_digit
                ? device->lamps
                : device->surface.count;
 }
@@ -87,7 +88,8 @@ static enum dia_status find_place(const struct dia_rig *rig, const char *name,
             *count = letters_of(device);
             return DIA_OK;
         }
-        if (device->lamps == 0 || (device->lamps == device->digits * 8 && device->text[0][0])) {
+        if (device->lamps == 0 ||
+            (device->lamps == device->digits * device->per_digit && device->text[0][0])) {
             if (is_it)
                 return dia_host_wrong(
                     wrong,
@@ -162,7 +164,7 @@ enum dia_status dia_rig_element_read(const struct dia_rig *rig, const char *text
     int found = dia_show_lamp(rig, text, number, element, wrong);
     if (found > 0) {
         *is_device = 1;
-        *element += rig->devices[*number].digits * 8;
+        *element += rig->devices[*number].digits * rig->devices[*number].per_digit;
     }
     if (found)
         return found < 0 ? DIA_BAD_VALUE : DIA_OK;
