@@ -79,12 +79,14 @@ enum {
     DIA_SHIFT_SINKS = 1 /* option: lamps hang on the supply, and are lit while outputs are low */
 };
 /* Digits on the outputs, lit in turns: an LED lights while its segment's output and its digit's
- * common pull the right ways. Lamps are then digit * 8 + segment. */
+ * common pull the right ways. Lamps are then digit * 8 + segment; of more than 8 segments,
+ * digit * 24 + segment. */
 #define DIA_TURNS_NO_OUTPUT 0xffffu
 struct dia_shift_turns {
     uint32_t digits;         /* 1..16 */
     uint8_t anode, inverted; /* commons are anodes; each has a transistor, which inverts */
-    uint16_t segment[8];     /* outputs, chip * 8 + output; or DIA_TURNS_NO_OUTPUT */
+    uint8_t segments;        /* of a digit, with its point: 8, 15 or 17 */
+    uint16_t segment[17];    /* outputs, chip * 8 + output; or DIA_TURNS_NO_OUTPUT */
     uint16_t common[16];
 };
 enum { DIA_SHIFT_SER, DIA_SHIFT_SRCLK, DIA_SHIFT_RCLK, DIA_SHIFT_OE, DIA_SHIFT_PINS };

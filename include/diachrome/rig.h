@@ -128,7 +128,7 @@ struct dia_rig_device {
     uint8_t depth, slices;           /* of a shift-register chain */
     uint8_t anode;                   /* lamps or digits have a common anode */
     uint8_t inverted, by_segment;    /* of digits that are lit in turns */
-    uint16_t segment_output[8];      /* of such digits on a shift-register chain, */
+    uint16_t segment_output[17];     /* of such digits on a shift-register chain, */
     uint16_t common_output[16];      /* DIA_RIG_NOWHERE where there is none */
     uint8_t commons;                 /* how many of these; 0: it is not lit in turns */
     uint8_t columns, rows, split, address; /* of a character display */

@@ -110,8 +110,8 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
                                uint8_t *memory);
 
 /*
- * Digits of seven segments on such a chain, lit in turns: one digit at a time has its common on,
- * and the outputs of the segments say what it shows.
+ * Digits of 7, 14 or 16 segments on such a chain, lit in turns: one digit at a time has its common
+ * on, and the outputs of the segments say what it shows.
  *
  *   static uint8_t segments[4], memory[DIA_SHIFT_DIGITS_BYTES(2, 4)];     2 chips, 4 digits
  *   static const struct dia_shift_digits digits = {.digits = 4, .segment = {0, 1, 2, 3, 4, 5, 6,
@@ -120,7 +120,8 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
  *   dia_segments_text("2.37", segments, 4);
  *   dia_driver_show(&tide.driver);
  *
- * Drawing: a byte a digit from the left: segment a in bit 0, then b to g, the point in bit 7.
+ * Drawing: a byte a digit from the left: segment a in bit 0, then b to g, the point in bit 7. Of 14
+ *          and 16 segments three bytes a digit, the lowest first, with bits as in lamp.h.
  * Turns:   unit_us of the setup is the turn of a digit; depth, slices and sinks do not count.
  * Master:  below full, every turn is shorter and a dark rest makes the round whole; a turn stays
  *          long enough for the bits to be shifted.
@@ -129,6 +130,7 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
  * Cost:    a tick takes 340 cycles more on an ATmega328P than that of a chain of lamps.
  * Else as above: it is the same driver, with another drawing.
  */
+#define DIA_SHIFT_DRAWING(digits, segments)   ((digits) * ((segments) > 8 ? 3u : 1u)) /* bytes */
 #define DIA_SHIFT_DIGITS_MOST                 16
 #define DIA_SHIFT_DIGITS_CHIPS                32 /* in such a chain, at most */
 #define DIA_SHIFT_NO_OUTPUT                   0xffffu
@@ -137,16 +139,17 @@ enum dia_status dia_shift_init(struct dia_shift *shift, struct dia_port *port,
 
 struct dia_shift_digits {
     uint8_t digits;       /* 1..DIA_SHIFT_DIGITS_MOST */
+    uint8_t segments;     /* with the point: 8, 15 or 17; 0 is 8 */
     uint8_t common_anode; /* 1: commons are anodes; else cathodes */
     uint8_t inverted;     /* 1: commons are driven inverted, as by a transistor at each */
-    uint16_t segment[8];  /* outputs, 8 a chip: a b c d e f g, the point; or DIA_SHIFT_NO_OUTPUT */
+    uint16_t segment[17]; /* outputs, 8 a chip: a b c d e f g, the point; or DIA_SHIFT_NO_OUTPUT */
     uint16_t common[DIA_SHIFT_DIGITS_MOST]; /* of each digit from the left */
 };
 
-/* All dark. The digits belong to the caller and must stay; segments has a byte for each and is
- * cleared; memory has DIA_SHIFT_DIGITS_BYTES. Errors as dia_shift_init; DIA_BAD_VALUE also when an
- * output is beyond the chain or there twice, a round is longer than 65535 us, or there are more
- * chips or digits than stated above. */
+/* All dark. The digits belong to the caller and must stay; segments has DIA_SHIFT_DRAWING
+ * bytes and is cleared; memory has DIA_SHIFT_DIGITS_BYTES. Errors as dia_shift_init; DIA_BAD_VALUE
+ * also when an output is beyond the chain or there twice, a round is longer than 65535 us, or there
+ * are more chips or digits than stated above. */
 enum dia_status dia_shift_digits_init(struct dia_shift *shift, struct dia_port *port,
                                       const struct dia_shift_setup *setup,
                                       const struct dia_shift_digits *digits, uint8_t *segments,

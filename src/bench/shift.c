@@ -66,14 +66,21 @@ static uint8_t common_conducts(const struct shift *shift, uint32_t digit)
     return (level ^ shift->turns.inverted) == shift->turns.anode;
 }
 
+/* From a lamp of a digit to the same of the next. */
+static uint32_t stride(const struct dia_shift_turns *turns)
+{
+    return turns->segments > 8 ? 24 : 8;
+}
+
 static void light_digits(struct shift *shift, uint64_t t)
 {
     for (uint32_t d = 0; d < shift->turns.digits; d++) {
         uint8_t common = common_conducts(shift, d);
-        for (uint32_t s = 0; s < 8; s++) {
+        for (uint32_t s = 0; s < shift->turns.segments; s++) {
             uint8_t lights = shift->turns.segment[s] != DIA_TURNS_NO_OUTPUT &&
                              output(shift, shift->turns.segment[s]) == !shift->turns.anode;
-            dia_lit_set(&shift->lit, d * 8 + s, common && lights ? LIT_FULL : 0, t);
+            dia_lit_set(&shift->lit, d * stride(&shift->turns) + s, common && lights ? LIT_FULL : 0,
+                        t);
         }
     }
 }
@@ -176,10 +183,10 @@ int dia_bench_shift(struct dia_bench *bench, const struct dia_device_setup *setu
     shift->held = calloc(shift->outputs, 1);
     if (setup->turns)
         shift->turns = *setup->turns;
-    uint32_t lamps = setup->turns ? shift->turns.digits * 8 : shift->outputs;
+    uint32_t lamps = setup->turns ? shift->turns.digits * stride(&shift->turns) : shift->outputs;
     memset(shift->device.pins, DIA_NO_PIN, sizeof shift->device.pins);
     memcpy(shift->device.pins, setup->pins, DIA_SHIFT_PINS);
-    if (!shift->stage || !shift->held || shift->turns.digits > 16 ||
+    if (!shift->stage || !shift->held || shift->turns.digits > 16 || shift->turns.segments > 17 ||
         dia_lit_init(&shift->lit, lamps) != 0 || dia_device_lamps(&shift->device, lamps) != 0) {
         free_shift(&shift->device);
         return -1;

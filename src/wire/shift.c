@@ -327,7 +327,7 @@ void dia_shift_about(const struct dia_driver *driver, struct dia_about *about)
     uint8_t by_spi = setup->bus != DIA_SHIFT_BY_PINS;
     uint8_t pins[4] = {setup->latch_pin, setup->enable_pin, setup->data_pin, setup->clock_pin};
     *about = (struct dia_about){
-        .elements = shift->digits ? shift->digits->digits * 8u : setup->chips * 8u,
+        .elements = shift->digits ? driver->drawing_bytes * 8u : setup->chips * 8u,
         .drawing_bytes = driver->drawing_bytes,
         .private_bytes = 2u * dia_shift_plane_bytes(shift),
         /* a period until the frame's own begins, and the first slice */

@@ -24,12 +24,29 @@ static void set(const struct dia_shift *shift, uint8_t *row, uint16_t output, ui
     *byte = (uint8_t)(high ? *byte | mask : *byte & ~mask);
 }
 
+/* Of a digit, with its point. */
+static uint8_t segments_of(const struct dia_shift_digits *digits)
+{
+    return digits->segments ? digits->segments : 8;
+}
+
+/* Its bytes of the drawing as bits. */
+static uint32_t bits_of(const struct dia_shift *shift, uint8_t digit)
+{
+    const uint8_t *at = shift->driver.drawing + digit;
+    if (segments_of(shift->digits) == 8)
+        return *at;
+    at += 2u * digit;
+    return at[0] | (uint32_t)at[1] << 8 | (uint32_t)at[2] << 16;
+}
+
 /* Nothing lit: outputs that drive no segment and no common are low. */
 static void dark_row(const struct dia_shift *shift, uint8_t *row)
 {
     const struct dia_shift_digits *digits = shift->digits;
     memset(row, 0, shift->setup.chips);
-    for (uint8_t k = 0; k < 8; k++)
+    uint8_t n = segments_of(digits);
+    for (uint8_t k = 0; k < n; k++)
         set(shift, row, digits->segment[k], digits->common_anode);
     for (uint8_t k = 0; k < digits->digits; k++)
         set(shift, row, digits->common[k], !(digits->common_anode ^ digits->inverted));
@@ -38,10 +55,10 @@ static void dark_row(const struct dia_shift *shift, uint8_t *row)
 static void develop(struct dia_shift *shift, uint8_t *plane)
 {
     const struct dia_shift_digits *digits = shift->digits;
-    uint8_t count = digits->digits;
+    uint8_t count = digits->digits, n = segments_of(digits);
     for (uint8_t k = 0; k < 2 && !plane; k++) {
         uint8_t *row = shift->planes[k];
-        for (uint8_t n = 0; n <= count; n++, row += shift->setup.chips)
+        for (uint8_t i = 0; i <= count; i++, row += shift->setup.chips)
             dark_row(shift, row);
     }
     if (!plane)
@@ -54,12 +71,12 @@ static void develop(struct dia_shift *shift, uint8_t *plane)
     least_us = least_us < turn_us ? least_us : turn_us;
     uint8_t *row = plane;
     for (uint8_t k = 0; k < count; k++, row += chips) {
-        uint8_t segments = lit_us ? shift->driver.drawing[k] : 0;
+        uint32_t segments = lit_us ? bits_of(shift, k) : 0;
         dark_row(shift, row);
         if (segments == 0)
             continue;
         set(shift, row, digits->common[k], digits->common_anode ^ digits->inverted);
-        for (uint8_t s = 0; s < 8; s++) {
+        for (uint8_t s = 0; s < n; s++) {
             if (segments >> s & 1)
                 set(shift, row, digits->segment[s], !digits->common_anode);
         }
@@ -85,7 +102,10 @@ static uint8_t is_right(const struct dia_shift_setup *setup, const struct dia_sh
     if (digits->digits == 0 || digits->digits > DIA_SHIFT_DIGITS_MOST ||
         setup->chips > DIA_SHIFT_DIGITS_CHIPS || (uint32_t)setup->unit_us * digits->digits > 65535u)
         return 0;
-    for (uint8_t k = 0; k < 8; k++) {
+    uint8_t n = segments_of(digits);
+    if (n != 8 && n != 15 && n != 17)
+        return 0;
+    for (uint8_t k = 0; k < n; k++) {
         if (digits->segment[k] != DIA_SHIFT_NO_OUTPUT)
             right &= take(used, digits->segment[k], setup->chips);
     }
@@ -99,7 +119,7 @@ static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
 {
     const struct dia_shift *shift = (const struct dia_shift *)driver;
     uint8_t n = shift->digits->digits;
-    uint32_t lit = bits_set(driver->drawing, n);
+    uint32_t lit = bits_set(driver->drawing, (uint16_t)driver->drawing_bytes);
     return driver->master ? (lit * lamp_ua + n - 1u) / n : 0;
 }
 
@@ -125,6 +145,6 @@ enum dia_status dia_shift_digits_init(struct dia_shift *shift, struct dia_port *
     in_turns.sinks = 0;
     if (!is_right(setup, digits))
         return DIA_BAD_VALUE;
-    return dia_shift_begin(shift, port, &in_turns, digits, develop, &ops, segments, digits->digits,
-                           memory);
+    return dia_shift_begin(shift, port, &in_turns, digits, develop, &ops, segments,
+                           DIA_SHIFT_DRAWING(digits->digits, segments_of(digits)), memory);
 }

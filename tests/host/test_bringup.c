@@ -493,8 +493,8 @@ static const struct {
     {"keeper: address 0x27", "'keeper' has no expander with an address"},
     {"keeper: contrast 9 V", "must be 0 V to 5 V; found '9 V'"},
     {"keeper: reversed", "has no digits or modules to be reversed"},
-    {"board: polarity",
-     "fault 'polarity' is for a shift-register chain or digits from pins or lamps on pins; 'board' is none"},
+    {"board: polarity", "fault 'polarity' is for a shift-register chain or digits from pins or "
+                        "lamps on pins; 'board' is none"},
     {"buoys: polarity", "'buoys' has no digits with a common"},
     {"buoys: reversed", "'buoys' has no digits or modules to be reversed"},
     {"buoys: crossed b f", "'buoys: crossed' is for digits in turns, and takes two segments"},

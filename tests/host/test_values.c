@@ -352,11 +352,11 @@ static void drawings_stand_in_texts_by_their_names(void **state)
     LINES("drawings tick.drawings", "layer text says={tall} on keeper[0]",
           "layer text says={tall} on board", "layer text says={tick} on tide",
           "layer text says={tick} on keeper[1-19]");
-    static const char *const notes[] = {
-        "",
-        "the drawing 'tall' is 9 dots high, and the face of \"{tall}\" is 8: it shows nothing; the "
-        "look draw shows it",
-        "the drawing 'tick' does not show on digits", ""};
+    static const char *const notes[] = {"",
+                                        ("the drawing 'tall' is 9 dots high, and the face of "
+                                         "\"{tall}\" is 8: it shows nothing; the "
+                                         "look draw shows it"),
+                                        "the drawing 'tick' does not show on digits", ""};
     for (uint32_t k = 0; k < 4; k++) {
         wrong.text[0] = 0;
         assert_int_equal(dia_show_lacks(&show, &rig, k, &wrong), notes[k][0] != 0);

@@ -46,9 +46,9 @@ static void chain(uint8_t bus, uint8_t depth)
         driven(&device.driver, levels, 64);
 }
 
-static void chain_of_digits(uint8_t bus, uint8_t count)
+static void chain_of_digits(uint8_t bus, uint8_t count, uint8_t per)
 {
-    static uint8_t segments[4], memory[DIA_SHIFT_DIGITS_BYTES(CHIPS, 4)];
+    static uint8_t segments[DIA_SHIFT_DRAWING(4, 17)], memory[DIA_SHIFT_DIGITS_BYTES(CHIPS, 4)];
     static struct dia_shift_digits digits;
     struct dia_shift device;
     struct dia_shift_setup setup = {.part = &dia_74hct595,
@@ -63,6 +63,7 @@ static void chain_of_digits(uint8_t bus, uint8_t count)
                                     .unit_us = (uint16_t)any(0, UINT16_MAX)};
     ANY(digits);
     digits.digits = count;
+    digits.segments = per;
     if (dia_shift_digits_init(&device, &a_port, &setup, &digits, segments, memory) == DIA_OK)
         driven(&device.driver, levels, 64);
 }
@@ -111,8 +112,8 @@ int main(void)
     chain(DIA_SHIFT_BY_PINS, 8);
     chain(3, 1);
     chain(3, 8);
-    chain_of_digits(DIA_SHIFT_BY_PINS, 1);
-    chain_of_digits(3, 4);
+    chain_of_digits(DIA_SHIFT_BY_PINS, 1, 15);
+    chain_of_digits(3, 4, 8);
     on_pins(1, 8);
     on_pins(16, 1);
     of_digits(1, 0);

@@ -142,8 +142,11 @@ static int connect_shift_shared(void)
 /* Two digits in turns, segments on the first chip, commons on 2A and 2C, with transistors. */
 static int connect_shift_digits(void)
 {
-    static const struct dia_shift_turns wired = {
-        .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
+    static const struct dia_shift_turns wired = {.digits = 2,
+                                                 .segments = 8,
+                                                 .inverted = 1,
+                                                 .segment = {0, 1, 2, 3, 4, 5, 6, 7},
+                                                 .common = {8, 10}};
     static const struct dia_shift_digits digits = {
         .digits = 2, .inverted = 1, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 10}};
     memcpy(desk_pins[15], (uint8_t[]){SPI_DATA, SPI_CLOCK, 58, DIA_NO_PIN}, 4);

@@ -10,11 +10,11 @@
 
 static uint8_t some[DIA_RIG_LAMPS];
 
-static uint8_t digit_seen(const struct run *run, uint32_t digit)
+static uint32_t digit_seen(const struct run *run, uint32_t digit)
 {
-    uint8_t segments = 0;
-    for (uint32_t k = 0; k < 8; k++)
-        segments |= (uint8_t)(dia_device_lamp_is_lit(run, digit * 8 + k) << k);
+    uint32_t segments = 0, per = run->desk->rig.devices[run->device].per_digit;
+    for (uint32_t k = 0; k < per; k++)
+        segments |= (uint32_t)dia_device_lamp_is_lit(run, digit * per + k) << k;
     return segments;
 }
 
@@ -93,7 +93,7 @@ static int crossed(struct run *run, enum way way)
         some[sent] = 255;
         run->lit.levels = some;
         dia_run_show(run);
-        uint8_t seen = digit_seen(run, 0);
+        uint32_t seen = digit_seen(run, 0);
         uint32_t says = 8;
         for (uint32_t k = 0; k < 8; k++) {
             if (seen == 1u << k)
@@ -179,7 +179,7 @@ static int ask(struct run *run, enum way way)
     } else if (seen == 1 && device->digits > 1 && are_reversed(run, way) != 0) {
         return -1;
     }
-    return way != BY_CHIP ? crossed(run, way) : 0;
+    return way != BY_CHIP && device->per_digit == 8 ? crossed(run, way) : 0;
 }
 
 int dia_bringup_digits(struct run *run)

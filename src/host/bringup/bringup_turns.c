@@ -9,25 +9,27 @@
 
 enum { WHOLE, ONE_DIGIT, ONE_SEGMENT, NOTHING, OTHERWISE, UNSTEADY };
 
+static uint8_t some[DIA_RIG_LAMPS];
+
 /* All segments of all digits are sent. What shows, and which digit or segment does not. */
 static uint32_t look(struct run *run, uint32_t *which)
 {
     const struct dia_rig_device *device = dia_device_believed(run);
-    uint32_t dark_of_digit[DIA_SHIFT_DIGITS_MOST] = {0}, dark_of_segment[8] = {0}, dark = 0, n = 0;
-    char *text = run->lit.text[0];
-    for (uint32_t k = 0; k < device->digits; k++)
-        memcpy(text + 2 * k, "8.", 3);
+    uint32_t dark_of_digit[DIA_SHIFT_DIGITS_MOST] = {0}, dark_of_segment[17] = {0}, dark = 0, n = 0;
+    uint32_t per = device->per_digit;
+    memset(some, 255, sizeof some);
+    run->lit.levels = some;
     dia_run_show(run);
     if (dia_run_is_unsteady(run))
         return UNSTEADY;
     for (uint32_t k = 0; k < device->lamps; k++) {
-        if (device->segment_output[k % 8] == DIA_RIG_NOWHERE)
+        if (device->segment_output[k % per] == DIA_RIG_NOWHERE)
             continue;
         n++;
         if (!dia_device_lamp_is_lit(run, k)) {
             dark++;
-            dark_of_digit[k / 8]++;
-            dark_of_segment[k % 8]++;
+            dark_of_digit[k / per]++;
+            dark_of_segment[k % per]++;
         }
     }
     for (uint32_t k = 0; k < device->digits; k++) {
@@ -35,7 +37,7 @@ static uint32_t look(struct run *run, uint32_t *which)
         if (dark && dark_of_digit[k] == dark && dark == n / device->digits && device->digits > 1)
             return ONE_DIGIT;
     }
-    for (uint32_t k = 0; k < 8; k++) {
+    for (uint32_t k = 0; k < per; k++) {
         *which = k;
         if (dark && dark_of_segment[k] == dark && dark == device->digits)
             return ONE_SEGMENT;
@@ -48,7 +50,8 @@ static int ask_dark(struct run *run)
 {
     static const char *const answers[] = {"none", "some", NULL};
     uint32_t lit = 0;
-    run->lit.text[0][0] = 0;
+    memset(some, 0, sizeof some);
+    run->lit.levels = some;
     dia_run_show(run);
     for (uint32_t k = 0; k < dia_device_believed(run)->lamps; k++)
         lit |= (uint32_t)dia_device_lamp_is_lit(run, k);
@@ -67,8 +70,8 @@ static int ask_lit(struct run *run, uint32_t *which)
                                           NULL};
     uint32_t says = look(run, which);
     return dia_run_ask(run, answers, says,
-                       "All digits of '%s' are sent an 8 with its point. "
-                       "Which are lit?",
+                       "All segments of '%s' are sent on. "
+                       "Which digits are lit?",
                        dia_device_believed(run)->name);
 }
 
@@ -88,15 +91,16 @@ static int is_alone(struct run *run, uint32_t digit)
     static const char *const yes_no[] = {"yes", "no", NULL};
     const struct dia_rig_device *device = dia_device_believed(run);
     int alone = 1;
-    memset(run->lit.text[0], ' ', digit);
-    strcpy(run->lit.text[0] + digit, "8");
+    memset(some, 0, sizeof some);
+    memset(some + digit * device->per_digit, 255, device->per_digit);
+    run->lit.levels = some;
     dia_run_show(run);
     for (uint32_t k = 0; k < device->lamps; k++) {
-        if (k / 8 != digit)
+        if (k / device->per_digit != digit)
             alone &= !dia_device_lamp_is_lit(run, k);
     }
     int answer = dia_run_ask(run, yes_no, !alone,
-                             "Digit %u of '%s', from the left, is sent an 8. Are all others dark?",
+                             "Digit %u of '%s', from the left, is sent on. Are all others dark?",
                              (unsigned)digit + 1, device->name);
     return answer < 0 ? -1 : answer == 0;
 }
@@ -131,18 +135,27 @@ static int one_digit(struct run *run, uint32_t says)
 
 static int one_segment(struct run *run, uint32_t says)
 {
-    static const char *const places[] = {"the top one",    "the upper right", "the lower right",
-                                         "the bottom one", "the lower left",  "the upper left",
-                                         "the middle one", "the point",       NULL};
+    static const char *const of_7[] = {
+        "a, the top one",    "b, the upper right", "c, the lower right",
+        "d, the bottom one", "e, the lower left",  "f, the upper left",
+        "g, the middle one", "the point",          NULL};
+    static const char *const of_14[] = {"a", "b", "c", "d", "e", "f", "g1",        "g2",
+                                        "h", "j", "k", "l", "m", "n", "the point", NULL};
+    static const char *const of_16[] = {"a1", "a2", "b", "c", "d1", "d2", "e", "f",         "g1",
+                                        "g2", "h",  "j", "k", "l",  "m",  "n", "the point", NULL};
     const struct dia_rig_device *device = dia_device_believed(run);
-    int segment = dia_run_ask(run, places, says, "Which segment of '%s' is dark on each digit?",
-                              device->name);
+    const char *const *names = device->per_digit == 15   ? of_14
+                               : device->per_digit == 17 ? of_16
+                                                         : of_7;
+    int segment =
+        dia_run_ask(run, names, says, "Which segment of '%s' is dark on each digit?", device->name);
     if (segment < 0)
         return -1;
     uint32_t output = device->segment_output[segment];
-    struct dia_cause *cause =
-        dia_run_cause(run, "segment %c does not light on any digit", "abcdefgp"[segment]);
-    dia_cause_evidence(cause, "%s is dark everywhere", places[segment]);
+    struct dia_cause *cause = dia_run_cause(run, "%s%.*s does not light on any digit",
+                                            names[segment + 1] ? "segment " : "",
+                                            (int)strcspn(names[segment], ","), names[segment]);
+    dia_cause_evidence(cause, "it is dark on all of them, and all else is lit");
     if (output != DIA_RIG_NOWHERE)
         dia_cause_wiring(cause, "look at output Q%c of chip %u, its resistor and its wire",
                          (int)('A' + output % 8), (unsigned)(output / 8 + 1));
@@ -180,9 +193,11 @@ static int otherwise(struct run *run)
     struct dia_rig_device *device = dia_device_believed(run), kept = *device;
     uint32_t which;
     int seen = OTHERWISE;
+    uint32_t per = device->per_digit;
     if (device->count == 2) {
-        for (uint32_t k = 0; k < 8u + device->commons; k++) {
-            uint16_t *output = k < 8 ? &device->segment_output[k] : &device->common_output[k - 8];
+        for (uint32_t k = 0; k < per + device->commons; k++) {
+            uint16_t *output =
+                k < per ? &device->segment_output[k] : &device->common_output[k - per];
             *output = *output == DIA_RIG_NOWHERE ? DIA_RIG_NOWHERE : (uint16_t)(*output ^ 8u);
         }
         if (dia_run_renew(run) != 0 || (seen = ask_all(run, &which)) < 0)
@@ -192,7 +207,7 @@ static int otherwise(struct run *run)
         struct dia_cause *cause = dia_run_cause(run, "its two chips are in each other's place");
         dia_cause_evidence(cause, "with 1 and 2 exchanged all segments light");
         dia_cause_edit(cause, "devices", "", "wiring", "%s",
-                       dia_outputs_text(device->segment_output, 8));
+                       dia_outputs_text(device->segment_output, device->per_digit));
         dia_cause_edit(cause, "devices", "", "common_outputs", "%s",
                        dia_outputs_text(device->common_output, device->commons));
         return 0;

@@ -92,7 +92,7 @@ static enum dia_status read_wiring(struct rig_reader *reader, const struct tree_
 static enum dia_status turns_need_digits(struct rig_reader *reader, const struct tree_node *node,
                                          const struct device_words *words)
 {
-    static const char *const others[] = {"lamps", "depth", "slices", "segments"};
+    static const char *const others[] = {"lamps", "depth", "slices"};
     if (!words->digits)
         return dia_rig_wrong_key(reader, dia_tree_get(node, "common_outputs"),
                                  "'common_outputs' is for digits; say how many with 'digits'");
@@ -192,7 +192,8 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 
 static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *memory)
 {
-    *drawing = from->commons ? from->commons : DIA_SHIFT_LEVELS(from->count);
+    *drawing = from->commons ? DIA_SHIFT_DRAWING(from->commons, from->per_digit)
+                             : DIA_SHIFT_LEVELS(from->count);
     *memory = from->commons ? DIA_SHIFT_DIGITS_BYTES(from->count, from->commons)
                             : DIA_SHIFT_BYTES(from->count, from->depth);
 }

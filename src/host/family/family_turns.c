@@ -23,7 +23,7 @@ static enum dia_status read_outputs(struct rig_reader *reader, const struct tree
             return dia_rig_wrong_value(
                 reader, entry,
                 "%s takes a chip 1 to %u and its output A to H, such as 1A%s; found '%.20s'", key,
-                (unsigned)device->count, most == 8 ? ", or none" : "",
+                (unsigned)device->count, outputs == device->segment_output ? ", or none" : "",
                 entry->kind == TREE_SCALAR ? entry->text : "a list");
         if (*n < most)
             outputs[*n] = none ? DIA_RIG_NOWHERE : (uint16_t)output;
@@ -35,8 +35,9 @@ static enum dia_status read_outputs(struct rig_reader *reader, const struct tree
 static int is_twice(const struct dia_rig_device *device, uint32_t *output)
 {
     uint8_t used[DIA_RIG_LAMPS] = {0};
-    for (uint32_t k = 0; k < 8u + device->commons; k++) {
-        *output = k < 8 ? device->segment_output[k] : device->common_output[k - 8];
+    uint32_t per = device->per_digit;
+    for (uint32_t k = 0; k < per + device->commons; k++) {
+        *output = k < per ? device->segment_output[k] : device->common_output[k - per];
         if (*output != DIA_RIG_NOWHERE && used[*output]++)
             return 1;
     }
@@ -49,18 +50,20 @@ enum dia_status dia_family_turns_read(struct rig_reader *reader, const struct tr
     static const char *const commons[] = {"direct", "inverted", NULL};
     const struct tree_node *list = dia_tree_get(node, "common_outputs"),
                            *wiring = dia_tree_get(node, "wiring");
-    uint32_t n, output;
+    uint32_t n, output, per = device->per_digit;
     enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "commons"), "'commons'",
                                                  commons, &device->inverted);
-    for (uint16_t k = 0; k < 8; k++)
+    for (uint16_t k = 0; k < device->per_digit; k++)
         device->segment_output[k] = k;
     if (status == DIA_OK && wiring) {
-        status = read_outputs(reader, wiring, device, "'wiring'", device->segment_output, 8, &n);
-        if (status == DIA_OK && n != 8)
+        status = read_outputs(reader, wiring, device, "'wiring'", device->segment_output,
+                              device->per_digit, &n);
+        if (status == DIA_OK && n != device->per_digit)
             return dia_rig_wrong_value(reader, wiring,
                                        "'wiring' has %u outputs; digits that are lit in turns have "
-                                       "8: a b c d e f g and the point, or none",
-                                       (unsigned)n);
+                                       "%u: %s and the point, or none",
+                                       (unsigned)n, device->per_digit,
+                                       device->per_digit == 8 ? "a b c d e f g" : "the segments");
     }
     if (status == DIA_OK)
         status = read_outputs(reader, list, device, "'common_outputs'", device->common_output,
@@ -92,7 +95,9 @@ enum dia_status dia_family_turns_read(struct rig_reader *reader, const struct tr
                                    (unsigned)(output / 8 + 1), (int)('A' + output % 8));
     for (uint32_t k = 0; k < device->lamps; k++)
         device->output_of[k] =
-            device->segment_output[k % 8] == DIA_RIG_NOWHERE ? DIA_RIG_NOWHERE : (uint16_t)k;
+            device->segment_output[k % per] == DIA_RIG_NOWHERE
+                ? DIA_RIG_NOWHERE
+                : (uint16_t)(k / per * (per > 8 ? 24u : 8u) + k % per); /* as drawings have them */
     return DIA_OK;
 }
 
@@ -110,8 +115,10 @@ uint32_t dia_family_turns(const struct dia_rig_device *device)
 
 struct dia_shift_turns dia_family_turns_wired(const struct dia_rig_device *there)
 {
-    struct dia_shift_turns wired = {
-        .digits = there->commons, .anode = there->anode, .inverted = there->inverted};
+    struct dia_shift_turns wired = {.digits = there->commons,
+                                    .segments = there->per_digit,
+                                    .anode = there->anode,
+                                    .inverted = there->inverted};
     memcpy(wired.segment, there->segment_output, sizeof wired.segment);
     memcpy(wired.common, there->common_output, sizeof wired.common);
     return wired;
@@ -123,6 +130,7 @@ enum dia_status dia_family_turns_connect(struct dia_player *player,
 {
     struct dia_shift_digits *digits = &device->shift_digits;
     digits->digits = from->commons;
+    digits->segments = from->per_digit;
     digits->common_anode = from->anode;
     digits->inverted = from->inverted;
     memcpy(digits->segment, from->segment_output, sizeof digits->segment);
@@ -144,8 +152,9 @@ int dia_family_turns_reverse(struct dia_rig_device *device)
 
 void dia_family_turns_swap(struct dia_rig_device *device, uint32_t a, uint32_t b)
 {
-    for (uint32_t k = 0; k < 8u + device->commons; k++) {
-        uint16_t *output = k < 8 ? &device->segment_output[k] : &device->common_output[k - 8];
+    uint32_t per = device->per_digit;
+    for (uint32_t k = 0; k < per + device->commons; k++) {
+        uint16_t *output = k < per ? &device->segment_output[k] : &device->common_output[k - per];
         uint32_t chip = *output / 8u + 1u, to = chip == a ? b : chip == b ? a : chip;
         if (*output != DIA_RIG_NOWHERE)
             *output = (uint16_t)((to - 1) * 8 + *output % 8u);
@@ -157,7 +166,7 @@ void dia_family_turns_swap(struct dia_rig_device *device, uint32_t a, uint32_t b
 /* All segments of a digit flow through its common. */
 static uint32_t common_ua(const struct dia_rig_device *device)
 {
-    return device->inverted ? 0 : 8u * device->lamp_ua;
+    return device->inverted ? 0 : device->per_digit * device->lamp_ua;
 }
 
 /* The most through one chip: the segments on it and, where it drives them itself, a common. */
@@ -166,7 +175,7 @@ static uint32_t worst_chip_ua(const struct dia_rig_device *device)
     uint32_t most = 0;
     for (uint32_t chip = 0; chip < device->count; chip++) {
         uint32_t ua = 0, common = 0;
-        for (uint32_t k = 0; k < 8; k++)
+        for (uint32_t k = 0; k < device->per_digit; k++)
             ua += device->segment_output[k] / 8u == chip ? device->lamp_ua : 0;
         for (uint32_t k = 0; k < device->commons; k++)
             common = device->common_output[k] / 8u == chip ? common_ua(device) : common;
@@ -185,7 +194,8 @@ void dia_family_turns_numbers(struct dia_check_device *c, const struct dia_rig *
     c->duty_permille = dia_family_permille(rig->master) / n;
     c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
     c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
-    c->ram_bytes = n + DIA_SHIFT_DIGITS_BYTES(device->count, n) +
+    c->ram_bytes = DIA_SHIFT_DRAWING(n, device->per_digit) +
+                   DIA_SHIFT_DIGITS_BYTES(device->count, n) +
                    (uint32_t)(sizeof(struct dia_shift) + sizeof(struct dia_shift_digits));
     c->output_ua = device->lamp_ua;
     c->chip_ua = worst_chip_ua(device);
