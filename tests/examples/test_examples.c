@@ -73,6 +73,8 @@ static const struct {
     {"direct_digits", " _   _   _      \n"
                       " _|  _|   |     \n"
                       "|_ . _|   |     \n"},
+    {"blinking_lamp", "###.###.\n"},
+    {"digits_on_registers", "abdeg. abcdg abc \n"},
     {"numbers_on_digits", "1258\n  -7\n3.141\n0023\n  FA\n----\nFEEd\n"},
     {"panel_keys", "keys 00, lamps ........\n"
                    "keys 01, lamps O.......\n"
