@@ -191,6 +191,9 @@ static void draw_cells(const struct tile *tile, struct canvas *canvas, int row, 
                 text = "#";
             else if (off)
                 text = " ";
+            else if (x == cells->cursor_column && y == cells->cursor_row &&
+                     (cells->block || (cells->underline && strcmp(text, " ") == 0)))
+                text = cells->block ? "\342\226\210" : "_";
             canvas_mark(canvas, row + y, column + x, text, ink, &ground);
         }
     }

@@ -134,7 +134,8 @@ static void the_cursor_follows_a_text(void **state)
           "layer c: text says=\"ab cd\" wrap=yes on notes cursor underline from 40s for 10s",
           "layer d: text says=0123456789 on notes[10-19] cursor block from 60s for 10s",
           "layer e: text says=1 blink=1s on notes[10-19] cursor underline from 70s for 10s",
-          "layer f: text says=A on notes[0] cursor none from 80s for 10s");
+          "layer f: text says=A on notes[0] cursor none from 80s for 10s",
+          "layer g: text says=\"Pin:  \" on notes[60-69] cursor block from 90s for 10s");
     the_cursor_is(0, 1, 0, 5, 1);     /* Pin 0 */
     the_cursor_is(12000, 1, 0, 6, 1); /* Pin 12 */
     the_cursor_is(20000, 0, 1, 5, 3); /* a place without a text: 65 is 3 * 20 + 5 */
@@ -142,6 +143,7 @@ static void the_cursor_follows_a_text(void **state)
     the_cursor_is(60000, 0, 1, 19, 0); /* the field is full: on its last letter */
     the_cursor_is(70700, 1, 0, 11, 0); /* while the letter is out */
     the_cursor_is(80000, 1, 0, 6, 1);  /* 'none' asks for none of its own */
+    the_cursor_is(90000, 0, 1, 6, 3);  /* spaces count */
     the_cursor_is(1000000, 0, 0, 0, 0);
     assert_int_equal(dia_player_findings(player)->count, 2); /* those of before */
     assert_int_equal(dia_show_line(&show, &rig, "layer waves on notes", &wrong), DIA_BAD_VALUE);

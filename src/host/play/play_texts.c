@@ -239,6 +239,16 @@ const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
     return any ? written(c, number, codes) : NULL;
 }
 
+/* Spaces at the end of a text count for where its cursor is: as spaces that do not break. */
+static void keep_spaces(char says[DIA_TEXT_SAYS])
+{
+    size_t length = strlen(says), from = length;
+    while (from > 0 && says[from - 1] == ' ')
+        from--;
+    for (size_t n = length - from, at = from; n && at + 3 <= DIA_TEXT_SAYS; n--, at += 2)
+        memcpy(says + at, "\302\240", 3);
+}
+
 /* Behind the last sign of a text, in the last row in which it has one; else where it begins. */
 static void put_cursor(struct layers_content *c, uint32_t number, const struct dia_rig_layer *layer,
                        const struct dia_rig_part *part, struct dia_cells_wanted *wanted)
@@ -247,6 +257,7 @@ static void put_cursor(struct layers_content *c, uint32_t number, const struct d
     struct dia_rig_layer still = *layer;
     int found = 0;
     still.values.lettering.text.form.blink_ms = 0;
+    keep_spaces(still.says);
     for (uint32_t row = 0; row < device->rows; row++) {
         uint16_t codes[PLAY_CELLS];
         uint32_t last = device->columns, first = device->columns;
