@@ -4,7 +4,11 @@
 
 #include "check_limits.h"
 #include "family_read.h"
+#include "fault_kinds.h"
 #include "player_private.h"
+
+/* What may be wrong with a chain; ended by one without a word. */
+extern const struct fault_kind dia_family_shift_faults[];
 
 /* Digits on a shift-register chain that are lit in turns: those with 'common_outputs'. */
 

@@ -7,21 +7,9 @@
 
 /* What is done to a drawing. Each change makes all frames anew, beside those that there are. */
 
-#define MOST_BYTES (32u << 20) /* of all steps */
-
-static struct dia_dots *current(const struct dia_editor *editor)
-{
-    return &editor->drawings.items[editor->item];
-}
-
 const struct dia_dots *dia_editor_item(const struct dia_editor *editor)
 {
-    return current(editor);
-}
-
-static size_t dots_of(const struct dia_dots *item)
-{
-    return (size_t)item->columns * item->rows * item->frames;
+    return dia_editor_current(editor);
 }
 
 static uint8_t *cell_of(const struct dia_dots *item, uint32_t frame, uint32_t row, uint32_t column)
@@ -32,7 +20,7 @@ static uint8_t *cell_of(const struct dia_dots *item, uint32_t frame, uint32_t ro
 uint8_t dia_editor_cell(const struct dia_editor *editor, uint32_t frame, uint32_t row,
                         uint32_t column)
 {
-    return *cell_of(current(editor), frame, row, column);
+    return *cell_of(dia_editor_current(editor), frame, row, column);
 }
 
 static enum dia_status no_memory(struct dia_diagnostic *wrong)
@@ -41,113 +29,14 @@ static enum dia_status no_memory(struct dia_diagnostic *wrong)
     return DIA_PORT_FAILED;
 }
 
-/* ---- what can be undone ---------------------------------------------------------------------- */
-
-static size_t bytes_of(const struct dia_editor_step *step)
-{
-    return (size_t)step->columns * step->rows * step->frames;
-}
-
-static void forget(struct dia_editor *editor, uint32_t k)
-{
-    editor->step_bytes -= bytes_of(&editor->steps[k]);
-    free(editor->steps[k].cells);
-}
-
-static void forget_oldest(struct dia_editor *editor)
-{
-    forget(editor, 0);
-    editor->step_count--;
-    editor->step_at--;
-    memmove(editor->steps, editor->steps + 1, editor->step_count * sizeof *editor->steps);
-}
-
-void dia_editor_steps_free(struct dia_editor *editor)
-{
-    for (uint32_t k = 0; k < editor->step_count; k++)
-        forget(editor, k);
-    free(editor->steps);
-    editor->steps = NULL;
-    editor->step_count = editor->step_at = 0;
-}
-
-/* The drawing as it is now becomes the last step; its cells go over to it. */
-static void remember(struct dia_editor *editor, uint32_t stroke)
-{
-    const struct dia_dots *item = current(editor);
-    while (editor->step_count > editor->step_at)
-        forget(editor, --editor->step_count);
-    if (editor->step_count == DIA_EDITOR_STEPS)
-        forget_oldest(editor);
-    editor->steps[editor->step_count++] = (struct dia_editor_step){
-        .item = editor->item,
-        .stroke = stroke,
-        .frames = item->frames,
-        .frame = editor->frame,
-        .columns = item->columns,
-        .rows = item->rows,
-        .column = editor->column,
-        .row = editor->row,
-        .cells = item->cells,
-    };
-    editor->step_at = editor->step_count;
-    editor->step_bytes += dots_of(item);
-    while (editor->step_bytes > MOST_BYTES && editor->step_count > 1)
-        forget_oldest(editor);
-}
-
-/* The current drawing and a step change places. */
-static void swap(struct dia_editor *editor, struct dia_editor_step *step)
-{
-    editor->item = step->item;
-    struct dia_dots *item = current(editor);
-    struct dia_editor_step was = *step;
-    editor->step_bytes += dots_of(item) - bytes_of(step);
-    editor->drawings.dots += (uint32_t)bytes_of(step) - (uint32_t)dots_of(item);
-    *step = (struct dia_editor_step){
-        .item = was.item,
-        .frames = item->frames,
-        .frame = editor->frame,
-        .columns = item->columns,
-        .rows = item->rows,
-        .column = editor->column,
-        .row = editor->row,
-        .cells = item->cells,
-    };
-    item->frames = was.frames;
-    item->columns = was.columns;
-    item->rows = was.rows;
-    item->cells = was.cells;
-    editor->frame = was.frame;
-    editor->column = was.column;
-    editor->row = was.row;
-    editor->changed[editor->item] = 1;
-}
-
-static enum dia_status undo(struct dia_editor *editor, struct dia_diagnostic *wrong)
-{
-    if (editor->step_at == 0)
-        return dia_host_wrong(wrong, "there is nothing to undo");
-    swap(editor, &editor->steps[--editor->step_at]);
-    return DIA_OK;
-}
-
-static enum dia_status redo(struct dia_editor *editor, struct dia_diagnostic *wrong)
-{
-    if (editor->step_at == editor->step_count)
-        return dia_host_wrong(wrong, "nothing was undone");
-    swap(editor, &editor->steps[editor->step_at++]);
-    return DIA_OK;
-}
-
 /* ---- changes --------------------------------------------------------------------------------- */
 
 /* The drawing is `now` from here on; the one before can be had back. */
 static void become(struct dia_editor *editor, const struct dia_dots *now, uint32_t stroke)
 {
-    struct dia_dots *item = current(editor);
-    editor->drawings.dots += (uint32_t)dots_of(now) - (uint32_t)dots_of(item);
-    remember(editor, stroke);
+    struct dia_dots *item = dia_editor_current(editor);
+    editor->drawings.dots += (uint32_t)dia_editor_dots(now) - (uint32_t)dia_editor_dots(item);
+    dia_editor_remember(editor, stroke);
     item->cells = now->cells;
     item->columns = now->columns;
     item->rows = now->rows;
@@ -165,30 +54,31 @@ static void become(struct dia_editor *editor, const struct dia_dots *now, uint32
 static enum dia_status make(const struct dia_editor *editor, struct dia_dots *now, uint32_t columns,
                             uint32_t rows, uint32_t frames, struct dia_diagnostic *wrong)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     *now = *item;
     if (columns < 1 || rows < 1 || columns > DIA_DRAWING_SIDE || rows > DIA_DRAWING_SIDE)
         return dia_host_wrong(wrong, "a drawing is 1 to %d dots wide and high", DIA_DRAWING_SIDE);
     if (item->code && rows != item->rows)
         return dia_host_wrong(wrong, "all glyphs of the face %s are %u dots high",
                               editor->drawings.face, item->rows);
-    if (editor->drawings.dots - dots_of(item) + (size_t)columns * rows * frames > DIA_DRAWING_DOTS)
+    if (editor->drawings.dots - dia_editor_dots(item) + (size_t)columns * rows * frames >
+        DIA_DRAWING_DOTS)
         return dia_host_wrong(wrong, "all drawings of a file have at most %u dots together",
                               DIA_DRAWING_DOTS);
     now->columns = (uint8_t)columns;
     now->rows = (uint8_t)rows;
     now->frames = (uint16_t)frames;
-    now->cells = calloc(dots_of(now), 1);
+    now->cells = calloc(dia_editor_dots(now), 1);
     return now->cells ? DIA_OK : no_memory(wrong);
 }
 
 static enum dia_status copy(const struct dia_editor *editor, struct dia_dots *now,
                             struct dia_diagnostic *wrong)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     enum dia_status status = make(editor, now, item->columns, item->rows, item->frames, wrong);
     if (status == DIA_OK)
-        memcpy(now->cells, item->cells, dots_of(item));
+        memcpy(now->cells, item->cells, dia_editor_dots(item));
     return status;
 }
 
@@ -231,7 +121,7 @@ static enum dia_status fill(const struct dia_editor *editor, const struct dia_do
 static uint8_t source(const struct dia_editor *editor, enum dia_edit what, uint32_t row,
                       uint32_t column)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     uint32_t columns = item->columns, rows = item->rows;
     switch (what) {
     case DIA_EDIT_SHIFT_LEFT:
@@ -289,7 +179,7 @@ static enum dia_status change_frame(struct dia_editor *editor, enum dia_edit wha
 static enum dia_status change_size(struct dia_editor *editor, enum dia_edit what,
                                    struct dia_diagnostic *wrong)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     uint32_t columns = item->columns, rows = item->rows;
     int turned = what == DIA_EDIT_TURN;
     columns += (uint32_t)((what == DIA_EDIT_WIDER) - (what == DIA_EDIT_NARROWER));
@@ -314,7 +204,7 @@ static enum dia_status change_size(struct dia_editor *editor, enum dia_edit what
 static enum dia_status change_frames(struct dia_editor *editor, int more,
                                      struct dia_diagnostic *wrong)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     size_t one = (size_t)item->columns * item->rows, before = (editor->frame + 1u) * one;
     struct dia_dots now;
     if (item->code)
@@ -327,7 +217,7 @@ static enum dia_status change_frames(struct dia_editor *editor, int more,
         return status;
     size_t keep = more ? before : before - one, from = more ? before - one : before;
     memcpy(now.cells, item->cells, keep);
-    memcpy(now.cells + keep, item->cells + from, dots_of(&now) - keep);
+    memcpy(now.cells + keep, item->cells + from, dia_editor_dots(&now) - keep);
     become(editor, &now, 0);
     editor->frame = (uint16_t)(editor->frame + (more ? 1 : 0));
     return DIA_OK;
@@ -336,7 +226,7 @@ static enum dia_status change_frames(struct dia_editor *editor, int more,
 enum dia_status dia_editor_put(struct dia_editor *editor, uint32_t column, uint32_t row,
                                uint8_t cell, uint32_t stroke, struct dia_diagnostic *wrong)
 {
-    struct dia_dots *item = current(editor), now;
+    struct dia_dots *item = dia_editor_current(editor), now;
     if (column >= item->columns || row >= item->rows || cell > editor->drawings.colour_count)
         return dia_host_wrong(wrong, "the drawing has no such dot or colour");
     editor->column = (uint8_t)column;
@@ -375,7 +265,7 @@ static enum dia_status another_drawing(struct dia_editor *editor, int back,
 static enum dia_status another_frame(struct dia_editor *editor, int back,
                                      struct dia_diagnostic *wrong)
 {
-    uint16_t frames = current(editor)->frames;
+    uint16_t frames = dia_editor_current(editor)->frames;
     if (frames == 1)
         return dia_host_wrong(wrong, "the drawing has one frame");
     editor->frame = (uint16_t)((editor->frame + (back ? frames - 1 : 1)) % frames);
@@ -385,7 +275,7 @@ static enum dia_status another_frame(struct dia_editor *editor, int back,
 enum dia_status dia_editor_do(struct dia_editor *editor, enum dia_edit what,
                               struct dia_diagnostic *wrong)
 {
-    const struct dia_dots *item = current(editor);
+    const struct dia_dots *item = dia_editor_current(editor);
     switch (what) {
     case DIA_EDIT_LEFT:
         editor->column = (uint8_t)(editor->column - (editor->column > 0));
@@ -409,9 +299,9 @@ enum dia_status dia_editor_do(struct dia_editor *editor, enum dia_edit what,
     case DIA_EDIT_DROP_FRAME:
         return change_frames(editor, what == DIA_EDIT_ADD_FRAME, wrong);
     case DIA_EDIT_UNDO:
-        return undo(editor, wrong);
+        return dia_editor_undo(editor, wrong);
     case DIA_EDIT_REDO:
-        return redo(editor, wrong);
+        return dia_editor_redo(editor, wrong);
     case DIA_EDIT_NEXT_FRAME:
     case DIA_EDIT_PREVIOUS_FRAME:
         return another_frame(editor, what == DIA_EDIT_PREVIOUS_FRAME, wrong);
