@@ -155,7 +155,15 @@ struct dia_rig_button {
     uint8_t pressed; /* level of the pin while it is pressed: 0, with a pull-up, or 1 */
 };
 
+/* A value as a line of a show has it, "depth input decimals=2": show.h reads it. */
+#define DIA_RIG_VALUES 16
+struct dia_rig_value {
+    char line[200];
+    uint32_t at; /* line of the file, from 1 */
+};
+
 struct dia_rig {
+    char path[256]; /* of its file, cut to its end where it is longer: for messages */
     char name[64];
     dia_share master;
     uint32_t frame_rate_mhz; /* thousandths of a frame a second */
@@ -170,6 +178,8 @@ struct dia_rig {
     uint32_t device_count;
     struct dia_rig_button buttons[DIA_RIG_BUTTONS];
     uint32_t button_count;
+    struct dia_rig_value values[DIA_RIG_VALUES]; /* that shows on it have from the start */
+    uint32_t value_count;
     char faults[DIA_RIG_FAULTS][64]; /* of the simulated desk; see fault.h */
     uint32_t fault_count;
     uint32_t seed;                           /* of what is random in them */

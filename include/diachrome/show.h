@@ -19,6 +19,7 @@ DIA_BEGIN
  * what a frame is made from, so any frame can be asked for by itself.
  *
  *   dia_show_init(&show);
+ *   dia_show_rig_values(&show, &rig, &wrong);
  *   dia_show_load(&show, &rig, "evening.show", &wrong);
  *   dia_show_play(&show, player, ms, slot, NULL);
  *   dia_show_free(&show);
@@ -67,6 +68,11 @@ struct dia_show {
 
 /* Nothing in it. */
 void dia_show_init(struct dia_show *show);
+
+/* The values that the rig's file has, before all else. DIA_BAD_VALUE and a diagnostic with its file
+ * and line: one of them is wrong. DIA_PORT_FAILED: memory ran out. */
+enum dia_status dia_show_rig_values(struct dia_show *show, const struct dia_rig *rig,
+                                    struct dia_diagnostic *wrong);
 void dia_show_free(struct dia_show *show);
 
 /*

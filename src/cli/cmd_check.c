@@ -23,7 +23,9 @@ static int check_show(struct dia_check *check, const struct dia_rig *rig)
     struct dia_diagnostic wrong = {""};
     const char *slash = strrchr(show_path, '/');
     dia_show_init(&show);
-    enum dia_status status = dia_show_load(&show, rig, show_path, &wrong);
+    enum dia_status status = dia_show_rig_values(&show, rig, &wrong);
+    if (status == DIA_OK)
+        status = dia_show_load(&show, rig, show_path, &wrong);
     if (status == DIA_OK)
         status = dia_show_check(&show, &wrong);
     for (uint32_t k = 0; status == DIA_OK && k < show.layer_count; k++) {

@@ -149,7 +149,8 @@ static int read_layers(struct play *play)
                         "--set and --along are for --look; a layer has its own inside");
     static const char *const before[] = {"drawings", NULL};
     static const char *const behind[] = {"value", "layer", "key", "press", NULL};
-    int code = read_lines(play, before);
+    enum dia_status valued = dia_show_rig_values(&play->show, &play->rig, &wrong);
+    int code = valued == DIA_OK ? read_lines(play, before) : cli_fail_with(valued, &wrong);
     if (code == CLI_FINE && play->look_name)
         code = read_look(play);
     if (code == CLI_FINE && play->show_path) {

@@ -392,6 +392,31 @@ static void check_names_signs_that_cannot_show(void **state)
     says("none.show: cannot be read");
 }
 
+/* Values of the rig's file are there before a show begins; what is wrong is told with its line. */
+static void values_of_the_rig_are_there(void **state)
+{
+    (void)state;
+    static const char rig_text[] =
+        "controller: RP2040\nsupplies: { usb: { current: 2 A } }\nvalues:\n  depth: constant "
+        "is=2.37 decimals=2\n  now: clock at=18:47\ndevices:\n"
+        "  notes: { chip: HD44780, pins: { scl: 8, sda: 9 } }\n";
+    write_file("valued.yaml", rig_text, sizeof rig_text - 1);
+    assert_int_equal(
+        run("$D preview valued.yaml --layer 'text says=\"{depth} m {now:hm}\" on notes' "
+            "--frames 1"),
+        0);
+    says("  2.37 m 18:47\n");
+    assert_int_equal(
+        run("$D preview valued.yaml --value 'now time' --layer 'text says={now} on notes' "
+            "--frames 1"),
+        2);
+    says("there is a value 'now' already; each name is there once");
+    assert_int_equal(run("sed -i 's/is=2.37/is=deep/' valued.yaml; $D preview valued.yaml --layer "
+                         "'text says={now:hm} on notes' --frames 1"),
+                     2);
+    says("valued.yaml:4: 'is' is a number of at most 32 bits, such as 2.37; found 'deep'");
+}
+
 /* Two rows of modules are one board of 16 rows, however the chain goes through them; by hand: 'T'
  * of the bold face has its bar in rows 0 and 1, 10 dots wide, and its stem in columns 4 and 5. */
 static void a_bold_text_takes_two_rows_of_modules(void **state)
@@ -526,6 +551,7 @@ int main(void)
         cmocka_unit_test(drawings_stand_in_texts_by_their_names),
         cmocka_unit_test(a_text_is_never_nowhere),
         cmocka_unit_test(check_names_signs_that_cannot_show),
+        cmocka_unit_test(values_of_the_rig_are_there),
         cmocka_unit_test(a_bold_text_takes_two_rows_of_modules),
     };
     int failed = cmocka_run_group_tests(tests, set_up, NULL);

@@ -22,6 +22,7 @@ static const struct field rig_fields[] = {
     {"lanes",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ shelf: { pin: 17, chip: WS2812B, count: 48 } }"},
     {"devices",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ board: { chip: MAX7219, pins: { din: 21, clk: 22, cs: 23 } } }"},
     {"buttons",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ bell: { pin: 27 } }"},
+    {"values",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ depth: input }"},
     {"faults",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "[ \"rail: dead 17\" ]"},
     {"seed",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, 1000000, offsetof(struct dia_rig, seed), "7"},
     {0},
@@ -53,6 +54,23 @@ static enum dia_status read_supply(struct rig_reader *reader, const struct tree_
         return dia_rig_wrong_value(reader, dia_tree_get(node, "reserve"),
                                    "'reserve' must be less than the 'current' of %s", where);
     return status;
+}
+
+/* As it is: whoever makes a show of it says what is wrong with it. */
+static enum dia_status read_value(struct rig_reader *reader, const struct tree_node *node,
+                                  struct dia_rig *rig)
+{
+    struct dia_rig_value *value = &rig->values[rig->value_count];
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_SCALAR, "a value");
+    if (status != DIA_OK)
+        return status;
+    int n = snprintf(value->line, sizeof value->line, "%s %s", node->key, node->text);
+    if (n >= (int)sizeof value->line)
+        return dia_rig_wrong_value(reader, node, "a value has at most %u bytes",
+                                   (unsigned)sizeof value->line - 1);
+    value->at = (uint32_t)node->key_line;
+    rig->value_count++;
+    return DIA_OK;
 }
 
 typedef enum dia_status reads_entry(struct rig_reader *reader, const struct tree_node *node,
@@ -163,6 +181,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status, read_part(reader, root, "devices", DIA_RIG_DEVICES, dia_rig_read_device, rig));
     status = dia_rig_both(
         status, read_part(reader, root, "buttons", DIA_RIG_BUTTONS, dia_rig_read_button, rig));
+    status =
+        dia_rig_both(status, read_part(reader, root, "values", DIA_RIG_VALUES, read_value, rig));
     if (status == DIA_OK && dia_tree_get(root, "lanes"))
         status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
     if (status == DIA_OK)
@@ -176,6 +196,9 @@ enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_d
     struct tree tree;
     memset(rig, 0, sizeof *rig);
     rig->frame_rate_mhz = 30000;
+    size_t length = strlen(path),
+           over = length < sizeof rig->path ? 0 : length - sizeof rig->path + 1;
+    snprintf(rig->path, sizeof rig->path, "%s", path + over);
     if (!reader)
         return dia_host_failed(wrong, path, "cannot be read");
     reader->path = path;

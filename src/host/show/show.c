@@ -12,6 +12,21 @@ void dia_show_init(struct dia_show *show)
     memset(show, 0, sizeof *show);
 }
 
+enum dia_status dia_show_rig_values(struct dia_show *show, const struct dia_rig *rig,
+                                    struct dia_diagnostic *wrong)
+{
+    for (uint32_t k = 0; k < rig->value_count; k++) {
+        struct dia_diagnostic why = {""};
+        enum dia_status status = dia_show_value_read(show, rig, rig->values[k].line, &why);
+        if (status != DIA_OK) {
+            dia_host_wrong(wrong, "%s:%u: %.300s", rig->path, (unsigned)rig->values[k].at,
+                           why.text);
+            return status;
+        }
+    }
+    return DIA_OK;
+}
+
 void dia_show_free(struct dia_show *show)
 {
     for (uint32_t k = 0; k < show->layer_count; k++)
