@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <limits.h>
 #include <math.h>
 #include <stdint.h>
 #include <stdlib.h>
@@ -10,21 +11,30 @@
 #include "rows.h"
 
 /*
- * Each frame has 256 colours of its own, chosen by halving boxes of colours, cut to 6 bits a
+ * A frame has 256 colours, chosen by halving boxes of colours, cut to 6 bits a
  * channel: always the one that is longest, weighed by the root of how many pixels are in it, so
  * that neither the few lights nor the large dark ground get all of them. Glows are dithered by a
  * pattern of 4 by 4, else they would lie in rings.
+ *
+ * Frames that follow share the colours as long as few of their pixels are in no box; those get the
+ * colour that is nearest.
  */
 #define COLOURS 256
 #define CELLS   262144 /* 6 bits a channel */
+#define STRAY   16     /* choice: one pixel in so many may be in no box, of all frames together */
 
 struct gif {
     GifFileType *file;
     int width, height;
     GifByteType *row;
-    uint32_t sum[CELLS][4]; /* red, green, blue and how many pixels */
-    uint32_t cells[CELLS];  /* those there are */
+    uint32_t *moved, *dithered; /* a row, and some room behind it */
+    uint32_t sum[CELLS][4];     /* red, green, blue and how many pixels */
+    uint32_t cells[CELLS];      /* those there are */
     uint8_t index[CELLS];
+    uint8_t known[CELLS]; /* 1: the cell has an index */
+    GifColorType colours[COLOURS];
+    int begun;       /* 1: there are colours */
+    uint32_t strays; /* pixels in no box of theirs, since they were chosen */
 };
 
 static int put(GifFileType *file, const GifByteType *bytes, int n)
@@ -42,8 +52,10 @@ struct gif *dia_gif_begin(FILE *file, int width, int height)
     gif->width = width;
     gif->height = height;
     gif->row = malloc((size_t)width);
+    gif->moved = calloc(2 * ((size_t)width + 4), sizeof *gif->moved);
+    gif->dithered = gif->moved ? gif->moved + width + 4 : NULL;
     gif->file = EGifOpen(file, put, &error);
-    if (gif->row && gif->file) {
+    if (gif->row && gif->moved && gif->file) {
         EGifSetGifVersion(gif->file, true);
         if (EGifPutScreenDesc(gif->file, width, height, 8, 0, NULL) == GIF_OK &&
             EGifPutExtensionLeader(gif->file, APPLICATION_EXT_FUNC_CODE) == GIF_OK &&
@@ -148,8 +160,9 @@ static void count_colours(struct gif *gif, cairo_surface_t *picture)
 }
 
 /* The colours of a frame: the means of their boxes. */
-static void choose(struct gif *gif, GifColorType colours[COLOURS])
+static void choose(struct gif *gif)
 {
+    GifColorType *colours = gif->colours;
     uint32_t *cells = gif->cells;
     struct box boxes[COLOURS];
     int n = 0;
@@ -158,11 +171,13 @@ static void choose(struct gif *gif, GifColorType colours[COLOURS])
             cells[n++] = cell;
     }
     int count = choose_boxes(gif, boxes, cells, n);
-    memset(colours, 0, COLOURS * sizeof *colours);
+    memset(colours, 0, sizeof gif->colours);
+    memset(gif->known, 0, sizeof gif->known);
     for (int b = 0; b < count; b++) {
         uint64_t sum[4] = {0, 0, 0, 0};
         for (int k = boxes[b].first; k < boxes[b].last; k++) {
             gif->index[cells[k]] = (uint8_t)b;
+            gif->known[cells[k]] = 1;
             for (int c = 0; c < 4; c++)
                 sum[c] += gif->sum[cells[k]][c];
         }
@@ -172,36 +187,94 @@ static void choose(struct gif *gif, GifColorType colours[COLOURS])
     }
 }
 
-/* The colour of a pixel, dithered where that leads to a colour there is. */
-static uint8_t index_of(const struct gif *gif, uint32_t pixel, int x, int y)
+/* A row with the pattern added to its channels: sixteen bytes at a time, which become a vector. */
+static void dither(const uint8_t *restrict row, uint32_t bytes, int y, uint8_t *restrict out)
 {
     static const int8_t pattern[4][4] = {
         {-4, 0, -3, 1}, {2, -2, 3, -1}, {-3, 1, -4, 0}, {3, -1, 2, -2}};
-    uint32_t moved = 0;
-    for (int shift = 16; shift >= 0; shift -= 8) {
-        int code = (int)(pixel >> shift & 255) + pattern[y & 3][x & 3];
-        moved |= (uint32_t)(code < 0 ? 0 : code > 255 ? 255 : code) << shift;
+    int16_t add[16];
+    for (int k = 0; k < 16; k++)
+        add[k] = pattern[y & 3][k / 4];
+    for (uint32_t at = 0; at < bytes; at += 16) {
+        for (uint32_t k = 0; k < 16; k++) {
+            int16_t code = (int16_t)(row[at + k] + add[k]);
+            code = code < 0 ? 0 : code;
+            out[at + k] = (uint8_t)(code > 255 ? 255 : code);
+        }
     }
-    return gif->index[gif->sum[cell_of(moved)][3] ? cell_of(moved) : cell_of(pixel)];
+}
+
+/* The colours of a row, dithered where that leads to a colour there is. */
+static void map_row(struct gif *gif, const uint32_t *row, int y)
+{
+    memcpy(gif->moved, row, (size_t)gif->width * sizeof *row);
+    dither((const uint8_t *)gif->moved, (uint32_t)gif->width * 4, y, (uint8_t *)gif->dithered);
+    for (int x = 0; x < gif->width; x++) {
+        uint32_t cell = cell_of(gif->dithered[x]);
+        gif->row[x] = gif->index[gif->known[cell] ? cell : cell_of(row[x])];
+    }
+}
+
+static uint8_t nearest(const struct gif *gif, uint32_t pixel)
+{
+    int r = (int)(pixel >> 16 & 255), g = (int)(pixel >> 8 & 255), b = (int)(pixel & 255);
+    int least = INT_MAX, found = 0;
+    for (int k = 0; k < COLOURS; k++) {
+        const GifColorType *c = &gif->colours[k];
+        int dr = r - c->Red, dg = g - c->Green, db = b - c->Blue;
+        int off = 2 * dr * dr + 4 * dg * dg + db * db; /* as eyes weigh them, roughly */
+        if (off < least) {
+            least = off;
+            found = k;
+        }
+    }
+    return (uint8_t)found;
+}
+
+/* 1: the colours there are do for a frame too. */
+static int is_covered(struct gif *gif, cairo_surface_t *picture)
+{
+    uint32_t strays = gif->strays, most = (uint32_t)gif->width * (uint32_t)gif->height / STRAY;
+    for (int y = 0; y < gif->height && gif->begun && strays <= most; y++) {
+        const uint32_t *row = dia_row(picture, y);
+        for (int x = 0; x < gif->width; x++)
+            strays += !gif->known[cell_of(row[x])];
+    }
+    if (!gif->begun || strays > most)
+        return 0;
+    gif->strays = strays;
+    for (int y = 0; y < gif->height && strays; y++) {
+        const uint32_t *row = dia_row(picture, y);
+        for (int x = 0; x < gif->width; x++) {
+            uint32_t cell = cell_of(row[x]);
+            if (!gif->known[cell]) {
+                gif->index[cell] = nearest(gif, row[x]);
+                gif->known[cell] = 1;
+            }
+        }
+    }
+    return 1;
 }
 
 int dia_gif_frame(struct gif *gif, cairo_surface_t *picture, unsigned hundredths)
 {
-    GifColorType colours[COLOURS];
     GraphicsControlBlock control = {DISPOSE_DO_NOT, false, (int)hundredths, NO_TRANSPARENT_COLOR};
     GifByteType block[4];
     cairo_surface_flush(picture);
-    count_colours(gif, picture);
-    choose(gif, colours);
-    ColorMapObject *map = GifMakeMapObject(COLOURS, colours);
+    if (!is_covered(gif, picture)) {
+        count_colours(gif, picture);
+        choose(gif);
+        gif->begun = 1;
+        gif->strays = 0;
+    }
+    ColorMapObject *map = GifMakeMapObject(COLOURS, gif->colours);
     size_t size = EGifGCBToExtension(&control, block);
     int failed = !map ||
                  EGifPutExtension(gif->file, GRAPHICS_EXT_FUNC_CODE, (int)size, block) != GIF_OK ||
                  EGifPutImageDesc(gif->file, 0, 0, gif->width, gif->height, false, map) != GIF_OK;
     for (int y = 0; y < gif->height && !failed; y++) {
         const uint32_t *row = dia_row(picture, y);
-        for (int x = 0; x < gif->width; x++)
-            gif->row[x] = index_of(gif, row[x], x, y);
+        map_row(gif, row, y);
         failed = EGifPutLine(gif->file, gif->row, gif->width) != GIF_OK;
     }
     GifFreeMapObject(map);
@@ -212,6 +285,7 @@ int dia_gif_end(struct gif *gif)
 {
     int error, failed = gif->file && EGifCloseFile(gif->file, &error) != GIF_OK;
     free(gif->row);
+    free(gif->moved);
     free(gif);
     return failed ? -1 : 0;
 }
