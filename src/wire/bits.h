@@ -4,7 +4,7 @@
 
 #include <diachrome/driver.h>
 
-/* What drawings of a bit a lamp have in common. */
+/* What drawings of a bit, or of a level, a lamp have in common. */
 
 /* How many bits of n bytes are set. */
 static inline uint32_t bits_set(const uint8_t *bytes, uint16_t n)
@@ -28,7 +28,18 @@ static inline void bits_put(struct dia_driver *driver, uint32_t output, uint8_t 
     *byte = (uint8_t)(on ? *byte | mask : *byte & ~mask);
 }
 
-/* dia_driver_levels of such a drawing. */
+/* dia_driver_levels of a drawing of a level a lamp. */
+static inline void bytes_levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
+                                const DIA_ROM uint16_t *outputs)
+{
+    for (uint32_t i = 0; i < n; i++) {
+        uint32_t at = outputs ? outputs[i] : i;
+        if (at < driver->drawing_bytes)
+            driver->drawing[at] = level[i];
+    }
+}
+
+/* The same of a drawing of bits. */
 static inline void bits_levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
                                const DIA_ROM uint16_t *outputs)
 {

@@ -4,6 +4,7 @@
 #include <diachrome/lamp.h>
 #include <diachrome/pin_lamps.h>
 
+#include "bits.h"
 #include "fence.h"
 
 /* Bit k of all levels shows for 2^k units of a period. */
@@ -133,16 +134,6 @@ static void refresh(struct dia_driver *driver)
     lamps->again = 1; /* the next tick writes all pins */
 }
 
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t at = outputs ? outputs[i] : i;
-        if (at < driver->drawing_bytes)
-            driver->drawing[at] = level[i];
-    }
-}
-
 /* The mean over a period, rounded up. */
 static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
 {
@@ -175,7 +166,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .tick = tick,
     .dark = dark,
     .refresh = refresh,
-    .levels = levels,
+    .levels = bytes_levels,
     .about = about,
     .asks_ua = asks_ua,
 };

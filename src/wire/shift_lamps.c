@@ -3,20 +3,11 @@
 
 #include <diachrome/lamp.h>
 
+#include "bits.h"
 #include "mirror.h"
 #include "shift_rows.h"
 
 /* Each output a lamp with a level: row k of a frame shows bit k of all levels. */
-
-static void levels(struct dia_driver *driver, const uint8_t *level, uint32_t n,
-                   const DIA_ROM uint16_t *outputs)
-{
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t at = outputs ? outputs[i] : i;
-        if (at < driver->drawing_bytes)
-            driver->drawing[at] = level[i];
-    }
-}
 
 /* The outputs of a chip with no lamp lit. */
 #define ALL_DARK(setup) ((setup)->sinks ? 255 : 0)
@@ -61,7 +52,7 @@ static const DIA_ROM struct dia_driver_ops ops = {
     .tick = dia_shift_tick,
     .dark = dia_shift_dark,
     .refresh = dia_shift_refresh,
-    .levels = levels,
+    .levels = bytes_levels,
     .about = dia_shift_about,
     .asks_ua = asks_ua,
 };
