@@ -160,7 +160,37 @@ static void write_matrix(struct choices *c, uint32_t k)
         digits ? "digits" : "dots", digits ? 0 : 90 * pick(c, 4), pick(c, 2) ? "left" : "right");
     if (digits && pick(c, 2))
         write_text(c, 8 * chips);
+    else if (!digits && chips % 2 == 0 && pick(c, 2))
+        put(", rows: 2, serpentine: %s", pick(c, 2) ? "yes" : "no");
     put(" }\n");
+}
+
+/* Digits on registers: each segment on an output of its own, or in turns. */
+static void write_chain_digits(struct choices *c, uint32_t chips)
+{
+    static const uint32_t of[] = {7, 14, 16};
+    uint32_t segments = OF(c, of), outputs = 8 * chips,
+             turns = pick(c, 2) && outputs > segments + 1;
+    uint32_t most = turns ? outputs - segments - 1 : outputs / (segments + 1);
+    uint32_t digits = (uint32_t)number(c, 1, most < 1 ? 1 : most < 16 ? most : 16);
+    put(", digits: %u, segments: %u, common: %s", digits, segments,
+        pick(c, 2) ? "anode" : "cathode");
+    if (turns) {
+        put(", commons: %s, common_outputs: [", pick(c, 2) ? "direct" : "inverted");
+        for (uint32_t i = 0; i < digits; i++)
+            put("%s%u%c", i ? ", " : "", (segments + 1 + i) / 8 + 1, 'A' + (segments + 1 + i) % 8);
+        put("]");
+    }
+    if (pick(c, 2))
+        write_text(c, digits);
+}
+
+static void write_names(struct choices *c, uint32_t count)
+{
+    put(", names: [");
+    for (uint32_t i = 0, n = (uint32_t)number(c, 1, count); i < n; i++)
+        put("%sn%u", i ? ", " : "", i);
+    put("]");
 }
 
 static void write_chain(struct choices *c, uint32_t k)
@@ -170,13 +200,33 @@ static void write_chain(struct choices *c, uint32_t k)
         pick(c, 2) ? "HC" : "HCT", chips, pin(), pin(), pin());
     if (pick(c, 2))
         put(", oe: %u", pin());
-    put(" }, depth: %u, slices: %s", 1 + pick(c, 8), pick(c, 2) ? "weighted" : "even");
+    put(" }");
     if (pick(c, 2))
         put(", clock: %d kHz", (int)number(c, 100, 24000));
     if (pick(c, 2))
-        put(", lamps: %u", 1 + pick(c, 8 * chips));
-    if (pick(c, 2))
         put(", refresh: %d Hz", (int)number(c, 10, 1000));
+    if (pick(c, 3) == 2) {
+        write_chain_digits(c, chips);
+    } else {
+        put(", depth: %u, slices: %s", 1 + pick(c, 8), pick(c, 2) ? "weighted" : "even");
+        if (pick(c, 2))
+            put(", lamps: %u", 1 + pick(c, 8 * chips));
+        else if (pick(c, 2))
+            write_names(c, 8 * chips < 32 ? 8 * chips : 32);
+    }
+    put(" }\n");
+}
+
+static void write_lamps(struct choices *c, uint32_t k)
+{
+    uint32_t lamps = (uint32_t)number(c, 1, 16);
+    put("  d%u: { chip: lamps, pins: { ", k);
+    for (uint32_t i = 0; i < lamps; i++)
+        put("lamp%u: %u%s", i + 1, pin(), i + 1 < lamps ? ", " : " }");
+    put(", depth: %u, common: %s, refresh: %d Hz", 1 + pick(c, 8), pick(c, 2) ? "anode" : "cathode",
+        (int)number(c, 10, 300));
+    if (pick(c, 2))
+        write_names(c, lamps);
     put(" }\n");
 }
 
@@ -238,7 +288,7 @@ static void write_characters(struct choices *c, uint32_t k)
 static void write_device(struct choices *c, uint32_t k)
 {
     static void (*const kinds[])(struct choices *, uint32_t) = {
-        write_matrix, write_chain, write_digits, write_panel, write_characters};
+        write_matrix, write_chain, write_digits, write_panel, write_characters, write_lamps};
     OF(c, kinds)(c, k);
 }
 
@@ -392,7 +442,7 @@ static void read_show(struct dia_show *show, const struct dia_rig *rig)
         struct dia_diagnostic wrong = {""};
         said(dia_show_line(show, rig, line, &wrong), &wrong);
         if (getenv("FUZZ_SHOW"))
-            fprintf(stderr, "%s\n%s", line, wrong.text);
+            fprintf(stderr, "%s\n%s%s", line, wrong.text, wrong.text[0] ? "\n" : "");
     }
 }
 

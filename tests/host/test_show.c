@@ -551,6 +551,26 @@ static void times_may_be_hours_or_for_ever(void **state)
     dia_show_free(&show);
 }
 
+static void a_number_and_its_unit_may_have_a_space_between(void **state)
+{
+    (void)state;
+    static const char *const spaced[] = {
+        "layer run: pulse speed=20 cm/s head=5 px for 2.5 s level 50 %  from\t250\tms",
+        "layer far: text says=5 m on tide", "press 250 ms 1 for 3 s", NULL};
+    static struct dia_show show;
+    lines(&show, spaced);
+    assert_int_equal(show.layers[0].values.pulse.speed_um_s, 200000);
+    assert_int_equal(show.layers[0].relative[0].amount, 5000);
+    assert_int_equal(show.layers[0].length_ms, 2500);
+    assert_int_equal(show.layers[0].start_ms, 250);
+    assert_string_equal(show.layers[1].says, "5 m");
+    assert_int_equal(show.presses[0].ms, 250);
+    assert_int_equal(dia_show_line(&show, &rig, "layer water for 3 m", &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "such as 2.5 s; found '3 m'"));
+    assert_int_equal(dia_show_line(&show, &rig, "layer water level 5 px", &wrong), DIA_BAD_VALUE);
+    dia_show_free(&show);
+}
+
 static void a_file_has_comments_and_lines_that_go_on(void **state)
 {
     (void)state;
@@ -620,6 +640,7 @@ int main(void)
         cmocka_unit_test(each_mistake_is_told),
         cmocka_unit_test(each_mistake_of_the_list_is_told),
         cmocka_unit_test(times_may_be_hours_or_for_ever),
+        cmocka_unit_test(a_number_and_its_unit_may_have_a_space_between),
         cmocka_unit_test(a_file_has_comments_and_lines_that_go_on),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);

@@ -8,7 +8,8 @@
 
 #define SHOW_WORD 512 /* longest word, the zero included */
 
-/* The next word, up to a space outside brackets and quotes. 0: there is none. */
+/* The next word, up to a space outside brackets and quotes; a number and its unit, as in "2.5 s",
+ * are one. 0: there is none. */
 int dia_show_word(const char **at, char word[SHOW_WORD]);
 
 /* "operator.mail": a single lamp by its name. 1: it is `lamp` of that device; 0: the text is none

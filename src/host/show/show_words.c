@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <ctype.h>
 #include <stdio.h>
 #include <string.h>
 
@@ -10,6 +11,33 @@
 const char *const dia_axis_words[] = {"along", "x", "y", "radius", "angle", "side", "index", NULL};
 
 /* The words of a line. */
+
+/* Whether a word is a number, or ends in one behind '=', that may still have a unit behind it. */
+static int lacks_unit(const char *word, size_t length)
+{
+    size_t digits = 0;
+    while (digits < length &&
+           (isdigit((unsigned char)word[length - 1 - digits]) || word[length - 1 - digits] == '.'))
+        digits++;
+    size_t before = length - digits;
+    if (before > 0 && (word[before - 1] == '-' || word[before - 1] == '+'))
+        before--;
+    return digits > 0 && (before == 0 || word[before - 1] == '=');
+}
+
+/* How long the unit is that a text begins with; 0: it begins with something else. */
+static size_t unit_ahead(const char *text)
+{
+    static const char *const units[] = {"%",   "px",   "mm",   "cm",  "m",      "px/s",
+                                        "%/s", "mm/s", "cm/s", "m/s", "turn/s", "turns/s",
+                                        "s",   "ms",   "min",  "h"};
+    size_t length = strcspn(text, " \t\n");
+    for (size_t k = 0; k < sizeof units / sizeof units[0]; k++) {
+        if (strlen(units[k]) == length && strncmp(units[k], text, length) == 0)
+            return length;
+    }
+    return 0;
+}
 
 int dia_show_word(const char **at, char word[SHOW_WORD])
 {
@@ -26,8 +54,17 @@ int dia_show_word(const char **at, char word[SHOW_WORD])
             depth += c == '(' ? 1 : c == ')' && depth > 0 ? -1 : 0;
     }
     memcpy(word, *at, n);
-    word[n] = 0;
     *at += n;
+    size_t unit = 0, gap = strspn(*at, " \t\n");
+    if (gap > 0 && n < SHOW_WORD - 10 && lacks_unit(word, n))
+        unit = unit_ahead(*at + gap);
+    if (unit > 0) { /* "2.5 s" is one word */
+        word[n++] = ' ';
+        memcpy(word + n, *at + gap, unit);
+        n += unit;
+        *at += gap + unit;
+    }
+    word[n] = 0;
     return n != 0;
 }
 
