@@ -49,9 +49,9 @@ static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
     if (dia_rig_lies(d) == DIA_LIES_CELLS)
         printf(", %u columns, %u rows", d->columns, d->rows);
     else if (d->digits)
-        printf(", %" PRIu32 " digits", d->digits);
+        printf(", %" PRIu32 " digit%s", d->digits, d->digits == 1 ? "" : "s");
     else
-        printf(", %" PRIu32 " lamps", d->lamps);
+        printf(", %" PRIu32 " lamp%s", d->lamps, d->lamps == 1 ? "" : "s");
     if (d->depth > 1)
         printf(" of %u bits", d->depth);
     dia_rig_facts(d, facts, sizeof facts);
