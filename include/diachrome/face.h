@@ -25,7 +25,7 @@ DIA_BEGIN
  */
 #define DIA_FACE_ROWS 32 /* at most */
 
-/* Glyphs whose code points follow each other. */
+/* Glyphs whose code points follow each other, of 65,535 bytes at most. */
 struct dia_glyphs {
     uint16_t first, count;          /* Unicode code points, all below 65536 */
     const DIA_ROM uint16_t *starts; /* count + 1: the column with which each begins */
@@ -39,7 +39,7 @@ struct dia_face {
     uint8_t spacing;                         /* dark columns between two letters */
     uint8_t leading;                         /* dark rows between two lines */
     uint8_t capitals;                        /* 1: it has no a to z, and shows A to Z for them */
-    uint8_t count;                           /* of the runs below */
+    uint16_t count;                          /* of the runs below */
     const DIA_ROM struct dia_glyphs *glyphs; /* in rising order of code points */
 };
 

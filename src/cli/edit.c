@@ -2,6 +2,7 @@
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <sys/stat.h>
 #include <time.h>
 
 #include "cli.h"
@@ -50,7 +51,6 @@ static void save(struct session *s)
     char text[160];
     if (dia_editor_save(&s->editor, &wrong) == DIA_OK) {
         snprintf(text, sizeof text, "%.120s is saved", s->view.path);
-        remove(s->path); /* older than this */
         note(s, text);
     } else {
         note(s, wrong.text);
@@ -183,6 +183,26 @@ static int keep(const struct session *s)
                     s->path);
 }
 
+/* Where work goes that is not saved: what is there is left alone, and told if it is newer. */
+static void find_left(struct session *s)
+{
+    struct stat of, left;
+    char number[12] = "";
+    int stem = (int)(strlen(s->view.path) - strlen(".drawings"));
+    int is_there = stat(s->view.path, &of) == 0;
+    for (unsigned k = 2;; k++) {
+        snprintf(s->path, sizeof s->path, "%.*s.unsaved%s.drawings", stem < 4000 ? stem : 4000,
+                 s->view.path, number);
+        if (stat(s->path, &left) != 0)
+            return;
+        if (!is_there || left.st_mtim.tv_sec > of.st_mtim.tv_sec ||
+            (left.st_mtim.tv_sec == of.st_mtim.tv_sec && left.st_mtim.tv_nsec > of.st_mtim.tv_nsec))
+            snprintf(s->view.note, sizeof s->view.note, "%.150s has work that was not saved",
+                     s->path);
+        snprintf(number, sizeof number, "-%u", k);
+    }
+}
+
 int edit_run(const char *path, const char *name, const struct dia_editor_size *size, struct as *as)
 {
     static struct session s;
@@ -190,16 +210,9 @@ int edit_run(const char *path, const char *name, const struct dia_editor_size *s
     enum dia_status status = dia_editor_open(&s.editor, path, name, size, &wrong);
     if (status != DIA_OK)
         return cli_fail_with(status, &wrong);
-    size_t stem = strlen(path) - strlen(".drawings");
-    snprintf(s.path, sizeof s.path, "%.*s.unsaved.drawings", (int)(stem < 4000 ? stem : 4000),
-             path);
     s.view.path = path;
     s.view.as = as;
-    FILE *left = fopen(s.path, "r");
-    if (left) {
-        fclose(left);
-        snprintf(s.view.note, sizeof s.view.note, "%.150s has work that was not saved", s.path);
-    }
+    find_left(&s);
     terminal_takes_clicks();
     int code = CLI_FINE;
     if (terminal_begin() != 0) {

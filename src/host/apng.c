@@ -58,14 +58,15 @@ static cairo_status_t keep(void *self, const unsigned char *more, unsigned int n
 static void frame_control(struct apng *apng, uint32_t ms)
 {
     uint8_t head[26] = {0};
-    uint32_t delay = ms > 65535 ? 65535 : ms; /* a field of 16 bits */
+    uint32_t parts = ms > UINT16_MAX ? 1 : 1000; /* of a second; fields of 16 bits */
+    uint32_t delay = parts == 1000 ? ms : ms / 1000 < UINT16_MAX ? (ms + 500) / 1000 : UINT16_MAX;
     put32(head, apng->sequence++);
     put32(head + 4, apng->width);
     put32(head + 8, apng->height);
     head[20] = (uint8_t)(delay >> 8);
     head[21] = (uint8_t)delay;
-    head[22] = 1000 >> 8;
-    head[23] = (uint8_t)(1000 & 255);
+    head[22] = (uint8_t)(parts >> 8);
+    head[23] = (uint8_t)parts;
     chunk(apng->file, "fcTL", head, sizeof head, nothing, 0);
 }
 

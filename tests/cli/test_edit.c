@@ -11,7 +11,6 @@ static struct show begin(const char *name, const char *option, const char *value
     const char *const words[] = {"diachrome", "glyphs", "signs.drawings", name,      "--edit",
                                  option,      value,    another,          its_value, NULL};
     write_file("signs.drawings", signs, sizeof signs - 1);
-    remove("signs.unsaved.drawings");
     struct show show = begin_command(words);
     until(&show, "q leave");
     return show;
@@ -67,6 +66,7 @@ static void the_mouse_draws(void **state)
 static void leaving_asks_for_what_is_not_saved(void **state)
 {
     (void)state;
+    remove("signs.unsaved.drawings");
     struct show show = begin("tick", NULL, NULL, NULL, NULL);
     press(&show, "u", "there is nothing to undo");
     press(&show, "i", "not saved");
@@ -83,23 +83,32 @@ static void what_was_drawn_outlives_signals(void **state)
 {
     (void)state;
     static const int sent[] = {SIGINT, SIGTERM, SIGHUP};
+    static const char *const kept[] = {"signs.unsaved.drawings", "signs.unsaved-2.drawings",
+                                       "signs.unsaved-3.drawings"};
+    char said[80];
+    for (size_t k = 0; k < 3; k++)
+        remove(kept[k]);
     for (size_t k = 0; k < 3; k++) {
         struct show show = begin("tick", NULL, NULL, NULL, NULL);
         press(&show, " ", "not saved");
         press(&show, "q", "q again leaves without"); /* and nobody did */
         kill(show.child, sent[k]);
-        is_over(&show, 0, 2, "what was drawn is in signs.unsaved.drawings");
+        snprintf(said, sizeof said, "what was drawn is in %s", kept[k]);
+        is_over(&show, 0, 2, said);
         is_now("signs.drawings", signs);
-        is_now("signs.unsaved.drawings",
-               "drawing tick\n##.\n#..\n\ndrawing buoy 100ms\n##.\n...\n");
+        is_now(kept[k], "drawing tick\n##.\n#..\n\ndrawing buoy 100ms\n##.\n...\n");
     }
     const char *const words[] = {"diachrome", "glyphs", "signs.drawings", "--edit", NULL};
     struct show show = begin_command(words);
-    until(&show, "signs.unsaved.drawings has work that was not saved");
+    until(&show, "signs.unsaved-3.drawings has work that was not saved");
     press(&show, " ", "not saved");
-    press(&show, "s", "is saved");
+    press(&show, "s", "is saved"); /* which leaves that work alone, and it is older now */
     leave(&show, "q");
-    assert_int_equal(access("signs.unsaved.drawings", F_OK), -1);
+    assert_int_equal(access(kept[2], F_OK), 0);
+    show = begin_command(words);
+    until(&show, "q leave");
+    assert_null(strstr(output, "work that was not saved"));
+    leave(&show, "q");
 }
 
 /* The device that it is for is beside it, as its model shows it. */

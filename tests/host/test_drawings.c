@@ -220,6 +220,39 @@ static void a_face_shows_what_is_drawn(void **state)
     dia_drawings_free(&drawings);
 }
 
+/* Many runs, and one of more bytes than a run has: 200 glyphs of 150 columns, 24 dots high. Glyph n
+ * of it is n % 24 rows down, in its last column. */
+static void a_face_may_be_large(void **state)
+{
+    (void)state;
+    static char large[2000000], dark[150];
+    memset(dark, '.', sizeof dark);
+    char *at = large + sprintf(large, "face many\nrows 24\nbaseline 24\nspacing 0\n");
+    for (int k = 0; k < 500; k++) {
+        int n = k - 300, dots = k < 300 ? k % 5 : 149;
+        at += sprintf(at, "\nglyph U+%04X\n", k < 300 ? 0x100 + 2 * k : 0x4e00 + n);
+        for (int row = 0; row < 24; row++)
+            at += sprintf(at, "%.*s%c\n", dots, dark, row == n % 24 ? '#' : '.');
+    }
+    if (parse(large) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    struct dia_face *face = dia_drawings_face(&drawings);
+    assert_non_null(face);
+    for (uint16_t k = 0; k < 300; k++)
+        assert_int_equal(dia_face_width(face, (uint16_t)(0x100 + 2 * k)), 1 + k % 5);
+    for (uint16_t k = 0; k < 200; k++) {
+        char says[4];
+        uint8_t column[1];
+        struct dia_text text = {.says = dia_utf8_of((uint16_t)(0x4e00 + k), says), .face = face};
+        for (uint16_t top = 0; top < 24; top = (uint16_t)(top + 8)) {
+            dia_text_columns(&text, &(struct dia_screen){150, 24, 1000}, 0, 149, 1, top, column);
+            assert_int_equal(column[0], k % 24 / 8 == top / 8 ? 1 << k % 8 : 0);
+        }
+    }
+    dia_drawings_face_free(face);
+    dia_drawings_free(&drawings);
+}
+
 /* What comes out as C compiles without a warning, as C and as a header, and holds what was drawn.
  */
 static void tables_in_c_compile_and_hold_the_drawings(void **state)
@@ -365,6 +398,7 @@ int main(void)
         cmocka_unit_test(a_bdf_is_read_as_its_standard_says),
         cmocka_unit_test(pictures_come_in_and_go_out),
         cmocka_unit_test(a_face_shows_what_is_drawn),
+        cmocka_unit_test(a_face_may_be_large),
         cmocka_unit_test(tables_in_c_compile_and_hold_the_drawings),
         cmocka_unit_test(the_command_shows_and_tells),
         cmocka_unit_test(what_is_drawn_shows_on_a_rig),

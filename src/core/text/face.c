@@ -44,12 +44,12 @@ static uint8_t find(const DIA_ROM struct dia_face *face, uint16_t code, struct g
     const DIA_ROM struct dia_glyphs *of = face->glyphs;
     if (face->capitals && code >= 'a' && code <= 'z')
         code = (uint16_t)(code - 'a' + 'A');
-    for (uint8_t k = face->count; k != 0; k--, of++) {
+    for (uint16_t k = face->count; k != 0; k--, of++) {
         uint16_t number = (uint16_t)(code - of->first);
         if (number >= of->count)
             continue;
         uint16_t start = of->starts[number];
-        glyph->columns = of->columns + start * bytes;
+        glyph->columns = of->columns + (uint16_t)((unsigned)start * bytes);
         glyph->width = (uint8_t)(of->starts[number + 1u] - start);
         glyph->bytes = bytes;
         return 1;

@@ -40,7 +40,7 @@ enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const cha
     enum dia_status status = dia_drawings_load(drawings, path, wrong);
     struct dia_face *face = NULL;
     if (status == DIA_OK && drawings->face[0] && !(face = dia_drawings_face(drawings))) {
-        dia_host_wrong(wrong, "%s: its face is too large, or memory ran out", path);
+        dia_host_wrong(wrong, "%s: out of memory", path);
         dia_drawings_free(drawings);
         status = DIA_PORT_FAILED;
     }

@@ -77,37 +77,42 @@ static uint32_t bits_of(const struct dia_dots *item, uint32_t column, const stru
 
 static struct dia_face *join(const struct dia_drawing_files *files, const struct dia_face *face)
 {
-    uint32_t n = count_of(files), columns = 0, bytes = (face->rows + 7u) / 8u, at = 0;
-    for (uint32_t k = 0; k < n; k++)
-        columns +=
-            columns_of(dia_drawing_files_of_sign(files, (uint16_t)(DIA_DRAWING_SIGN + k)), face);
+    uint32_t n = count_of(files), runs = 0, columns = 0, bytes = (face->rows + 7u) / 8u;
+    for (uint32_t k = 0; k < n; k++) {
+        uint16_t sign = (uint16_t)(DIA_DRAWING_SIGN + k);
+        uint32_t more = columns_of(dia_drawing_files_of_sign(files, sign), face);
+        columns += more;
+        runs += more > 0;
+    }
     struct memory {
         struct dia_face face;
         struct dia_glyphs of[];
     } * memory;
-    size_t tables = sizeof *memory + (face->count + 1u) * sizeof *memory->of;
-    memory = malloc(tables + (n + 1u) * sizeof(uint16_t) + columns * bytes);
-    if (!memory || columns > UINT16_MAX || face->count == 255) {
-        free(memory);
+    size_t tables = sizeof *memory + (face->count + runs) * sizeof *memory->of;
+    memory = malloc(tables + 2 * runs * sizeof(uint16_t) + columns * bytes);
+    if (!memory)
         return NULL;
-    }
     uint16_t *starts = (uint16_t *)((char *)memory + tables);
-    uint8_t *out = (uint8_t *)(starts + n + 1);
+    uint8_t *out = (uint8_t *)(starts + 2 * runs);
     memory->face = *face;
     memory->face.glyphs = memory->of;
-    memory->face.count = (uint8_t)(face->count + 1);
+    memory->face.count = (uint16_t)(face->count + runs);
     memcpy(memory->of, face->glyphs, face->count * sizeof *memory->of);
-    memory->of[face->count] = (struct dia_glyphs){DIA_DRAWING_SIGN, (uint16_t)n, starts, out};
+    struct dia_glyphs *of = memory->of + face->count;
     for (uint32_t k = 0; k < n; k++) {
-        const struct dia_dots *item =
-            dia_drawing_files_of_sign(files, (uint16_t)(DIA_DRAWING_SIGN + k));
-        starts[k] = (uint16_t)at;
-        for (uint32_t column = 0; column < columns_of(item, face); column++, at++) {
+        uint16_t sign = (uint16_t)(DIA_DRAWING_SIGN + k);
+        const struct dia_dots *item = dia_drawing_files_of_sign(files, sign);
+        if (columns_of(item, face) == 0)
+            continue;
+        *of++ = (struct dia_glyphs){sign, 1, starts, out};
+        starts[0] = 0;
+        starts[1] = (uint16_t)columns_of(item, face);
+        for (uint32_t column = 0; column < starts[1]; column++) {
             for (uint32_t b = 0; b < bytes; b++)
                 *out++ = (uint8_t)(bits_of(item, column, face) >> (8 * b));
         }
+        starts += 2;
     }
-    starts[n] = (uint16_t)at;
     return &memory->face;
 }
 

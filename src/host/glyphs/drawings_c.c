@@ -7,11 +7,16 @@
 /* Drawings as tables in C: each with its dots as a comment above it. */
 
 /* Glyphs that follow each other, from one on. */
+/* How many glyphs follow each other from there on, as far as they are one run of a face. */
 static uint32_t run_of(const struct dia_drawings *drawings, uint32_t first)
 {
-    uint32_t k = first + 1;
-    while (k < drawings->count && drawings->items[k].code == drawings->items[k - 1].code + 1)
-        k++;
+    uint32_t k = first + 1, bytes = (drawings->rows + 7u) / 8u;
+    uint32_t size = drawings->items[first].columns * bytes;
+    for (; k < drawings->count && drawings->items[k].code == drawings->items[k - 1].code + 1; k++) {
+        size += drawings->items[k].columns * bytes;
+        if (size > UINT16_MAX)
+            break;
+    }
     return k - first;
 }
 
@@ -48,14 +53,12 @@ struct dia_face *dia_drawings_face(const struct dia_drawings *drawings)
     } * memory;
     size_t tables = sizeof *memory + runs * sizeof *memory->of;
     memory = malloc(tables + (glyphs + runs) * sizeof(uint16_t) + columns * bytes);
-    if (!memory || runs > 255 || columns > UINT16_MAX) {
-        free(memory);
+    if (!memory)
         return NULL;
-    }
     uint16_t *starts = (uint16_t *)((char *)memory + tables);
     uint8_t *bits = (uint8_t *)(starts + glyphs + runs);
     memory->face = (struct dia_face){drawings->rows,    drawings->baseline, drawings->spacing,
-                                     drawings->leading, drawings->capitals, (uint8_t)runs,
+                                     drawings->leading, drawings->capitals, (uint16_t)runs,
                                      memory->of};
     struct dia_glyphs *of = memory->of;
     for (uint32_t k = begin, n; k < drawings->count; k += n, of++) {

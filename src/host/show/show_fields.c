@@ -74,6 +74,16 @@ static void spell_choices(const struct dia_show *show, struct spelled *spelled,
     }
 }
 
+/* 1: a text has signs of drawings in it. */
+static int has_drawings(const char *says)
+{
+    while (*says) {
+        if (dia_utf8_next(&says) >= DIA_DRAWING_SIGN)
+            return 1;
+    }
+    return 0;
+}
+
 /* Its face, with the drawings that it shows. */
 static enum dia_status join_face(struct dia_show *show, struct dia_rig_layer *layer)
 {
@@ -104,7 +114,7 @@ enum dia_status dia_show_values_at(struct dia_show *show, uint32_t ms, struct di
         uint8_t all = add_drawings(show, says, &drawn, values, n);
         dia_values_text(says, values, all, 0, now[k].says, sizeof now[k].says);
         dia_values_text(says, values, all, 1, now[k].says_on_digits, sizeof now[k].says_on_digits);
-        if (show->drawings.count && status == DIA_OK)
+        if (show->drawings.count && has_drawings(now[k].says) && status == DIA_OK)
             status = join_face(show, &now[k]);
     }
     return status;
