@@ -8,7 +8,8 @@
 
 /* Fields of texts: values, choices, and drawings by their names. */
 
-#define MOST_DRAWN 32 /* different drawings of one text; more are "?" */
+/* Different drawings of one text: each takes as many bytes as {a} at least. */
+#define MOST_DRAWN (DIA_TEXT_SAYS / 3)
 #define ALL_VALUES (DIA_SHOW_VALUES + DIA_SHOW_CHOICES + MOST_DRAWN)
 
 /* Signs of drawings as texts. */
