@@ -415,6 +415,22 @@ static void any_answers_lead_to_an_end(void **state)
     }
 }
 
+/* What a bench never shows of lamps on pins: one that is dead, the last too, and one that nothing
+ * switches. */
+static void lamps_on_pins_may_fail_alone(void **state)
+{
+    (void)state;
+    static const char text[] = "controller: ATmega328P\n"
+                               "supplies: { usb: { voltage: 5 V, current: 500 mA } }\ndevices:\n"
+                               "  hut: { chip: lamps, pins: { lamp1: 9, lamp2: 10, lamp3: 11 } }\n";
+    write_file("lamps.rig.yaml", text, sizeof text - 1);
+    assert_int_equal(run("printf '1\n1\n2\n4\n' | $D bringup lamps.rig.yaml"), 1);
+    says("hut: lamp 3 does not light");
+    says("look at its wire from pin 11");
+    assert_int_equal(run("printf '2\n' | $D bringup lamps.rig.yaml"), 1);
+    says("hut: some lamps are lit that are sent off");
+}
+
 /* The command, with answers from a pipe. */
 static void answers_come_from_a_pipe(void **state)
 {
@@ -532,6 +548,7 @@ int main(void)
         cmocka_unit_test(a_missing_level_shifter_is_told_from_noise),
         cmocka_unit_test(a_written_file_keeps_its_comments_and_layout),
         cmocka_unit_test(any_answers_lead_to_an_end),
+        cmocka_unit_test(lamps_on_pins_may_fail_alone),
         cmocka_unit_test(answers_come_from_a_pipe),
         cmocka_unit_test(faults_that_make_no_sense_are_refused),
     };

@@ -31,7 +31,7 @@ static uint32_t how_many(struct run *run, uint32_t *last)
     return n;
 }
 
-/* With all of them sent off: are they lit? */
+/* With all of them sent off: are they lit? 1: each is asked for next; 0: nothing more is. */
 static int is_the_other_way(struct run *run)
 {
     static const char *const lit[] = {"none", "some", "all of them", NULL};
@@ -45,7 +45,14 @@ static int is_the_other_way(struct run *run)
                                                : 2,
                            "All lamps of '%s' are sent off. Which are lit?", device->name);
     if (seen <= 0)
-        return seen;
+        return seen < 0 ? -1 : 1;
+    if (seen == 1) {
+        struct dia_cause *cause = dia_run_cause(run, "some lamps are lit that are sent off");
+        dia_cause_evidence(cause, "all of them were sent off, and others are dark");
+        dia_cause_wiring(cause, "look at which way round those lamps are, and what else is on "
+                                "their pins");
+        return 0;
+    }
     device->anode ^= 1;
     struct dia_cause *cause = dia_run_cause(run, "its lamps are lit while their pins are %s",
                                             device->anode ? "low" : "high");
@@ -65,7 +72,7 @@ static int in_order(struct run *run)
     struct dia_rig_device *device = dia_device_believed(run);
     memcpy(answers, places, device->lamps * sizeof answers[0]);
     answers[device->lamps] = "none, or several";
-    for (uint32_t k = 0; k + 1 < device->lamps || k == 0; k++) {
+    for (uint32_t k = 0; k < device->lamps; k++) {
         uint32_t last = 0;
         light(run, (int)k);
         uint32_t n = how_many(run, &last);
@@ -103,5 +110,6 @@ static int in_order(struct run *run)
 
 int dia_bringup_pin_lamps(struct run *run)
 {
-    return is_the_other_way(run) < 0 ? -1 : in_order(run);
+    int more = is_the_other_way(run);
+    return more == 1 ? in_order(run) : more;
 }
