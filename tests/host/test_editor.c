@@ -197,6 +197,13 @@ static void strokes_and_steps(void **state)
         assert_int_equal(type("U"), DIA_OK);
     assert_int_equal(type("U"), DIA_BAD_VALUE);
     assert_string_equal(drawn(), "#rr/..."); /* five of them are kept for good */
+    assert_int_equal(dia_editor_put(&editor, 0, 0, 0, 9, &wrong), DIA_OK);
+    assert_int_equal(dia_editor_save(&editor, &wrong), DIA_OK); /* in the middle of a stroke */
+    assert_int_equal(dia_editor_put(&editor, 1, 0, 0, 9, &wrong), DIA_OK);
+    assert_int_equal(dia_editor_unsaved(&editor), 1);
+    type("n");
+    assert_int_equal(dia_editor_put(&editor, 0, 0, 0, 9, &wrong), DIA_OK);
+    assert_int_equal(dia_editor_unsaved(&editor), 2);
     dia_editor_free(&editor);
 }
 

@@ -236,8 +236,10 @@ enum dia_status dia_editor_put(struct dia_editor *editor, uint32_t column, uint3
         return DIA_OK;
     const struct dia_editor_step *last =
         editor->step_at ? &editor->steps[editor->step_at - 1] : NULL;
-    if (last && stroke && last->stroke == stroke && editor->step_at == editor->step_count) {
+    if (last && stroke && last->stroke == stroke && last->item == editor->item &&
+        editor->step_at == editor->step_count) {
         *at = cell;
+        editor->changed[editor->item] = 1; /* it may have been saved meanwhile */
         return DIA_OK;
     }
     enum dia_status status = copy(editor, &now, wrong);
