@@ -184,7 +184,7 @@ uint8_t dia_tall_sign(uint16_t sign, uint8_t pieces[2][3])
 void dia_tall_rows(uint8_t piece, uint8_t rows[8])
 {
     for (uint8_t k = 0; k < 8; k++) {
-        uint8_t top = k<2, bottom = k> 5;
+        uint8_t top = (k < 2), bottom = (k > 5);
         uint8_t lit = (uint8_t)(piece == DIA_TALL_FULL || (piece == DIA_TALL_TOP && top) ||
                                 (piece == DIA_TALL_BOTTOM && bottom) ||
                                 (piece == DIA_TALL_BOTH && (top || bottom)));

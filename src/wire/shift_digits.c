@@ -9,9 +9,8 @@
  * furthest away comes first in a row, its output QH in the highest bit.
  */
 
-#define TICK_US                                                                                    \
-    20u /* choice: a tick on a fast controller; a slower one is late, and lit longer               \
-         */
+/* choice: a tick on a fast controller; a slower one is late, and lit longer */
+#define TICK_US 20u
 
 /* An output that is not there is left alone: DIA_SHIFT_NO_OUTPUT is none of a chain. */
 static void set(const struct dia_shift *shift, uint8_t *row, uint16_t output, uint8_t high)
