@@ -9,9 +9,9 @@ bad=0
 core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw path"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits pin_lamps panel characters letters diachrome"
 sim="$wire edge sim"
-bench="linkage status config pin edge finding bench"
+bench="linkage status config pin edge finding rails bench"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"
-rig="$texts rig fault"
+rig="$texts rig feeding fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
 glyphs="$texts editor"
@@ -66,6 +66,7 @@ allow "$wire avr" src/port/avr src/port/avr/*.[ch]
 allow "$bench" src/bench src/bench/*.[ch]
 h=src/host
 allow "$texts" $h $h/*.[ch]
+allow "$rig" $h/feed $h/feed/*.[ch]
 allow "$rig" $h/rig $h/rig/*.[ch] $h/family/family.h
 allow "$play" $h/play $h/play/*.[ch]
 allow "$texts" $h/media $h/media/*.[ch]
@@ -78,6 +79,7 @@ allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
 allow "$host" src/cli src/cli/*.[ch]
 
 private "$h" $h $h/*.[ch]
+private "$h $h/feed" $h/feed $h/feed/*.[ch]
 private "$h $h/rig" $h/rig $h/rig/*.[ch]
 private "$h $h/rig $h/play" $h/play $h/play/*.[ch]
 private "$h $h/media" $h/media $h/media/*.[ch]

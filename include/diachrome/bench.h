@@ -8,6 +8,7 @@
 #include "finding.h"
 #include "linkage.h"
 #include "pin.h"
+#include "rails.h"
 #include "status.h"
 
 DIA_BEGIN
@@ -37,6 +38,25 @@ void dia_bench_free(struct dia_bench *bench);
 int dia_bench_supply(struct dia_bench *bench, const char *name, uint64_t max_ua,
                      uint64_t steady_ua);
 
+/* How many mV it gives at its terminals, and what the wires have, in ohm, that everything on it
+ * shares (0: nothing). Before chains are connected to it; else its pixels always have enough. -1:
+ * no such supply. */
+int dia_bench_terminals(struct dia_bench *bench, int supply, uint32_t mv, double shared_ohm);
+
+/* How a chain gets its current. */
+struct dia_chain_feed {
+    uint32_t element;              /* that the wires come to */
+    int supply;                    /* from dia_bench_supply; 0: the ground wire only */
+    double supply_ohm, ground_ohm; /* of the two wires */
+    uint32_t fuse_ua;              /* in the wire to the supply rail; 0: none */
+};
+struct dia_chain_power {
+    double rail_ohm;                    /* of each rail, from a pixel to the next */
+    const struct dia_chain_feed *feeds; /* copied; the first has a supply */
+    uint32_t feed_count;                /* 1..DIA_RAILS_FEEDS */
+    uint32_t signal_mv;                 /* high at the first input; 0: as high as it must be */
+};
+
 /* A chain of pixels, as it lies on the desk. */
 struct dia_chain_setup {
     const char *name;
@@ -48,6 +68,7 @@ struct dia_chain_setup {
     uint32_t count;               /* pixels, 1 or more */
     int supply;                   /* from dia_bench_supply, or 0: none of interest */
     uint32_t channel_ua, idle_ua; /* as measured, microamperes; 0: as its sheet says */
+    const struct dia_chain_power *power; /* NULL: no resistance between it and its supply */
 };
 
 /* Its number from 0, or -1: unknown part or supply, bad order, pin in use, or no room (64). */
@@ -223,8 +244,9 @@ enum dia_scale {
 /* What a chain shows, NULL for no such chain. The bench owns it; it changes when the chain
  * latches. */
 struct dia_shown {
-    uint8_t (*drive)[4];  /* r g b w of each pixel, or r g b and the level; 0 where there is none */
-    uint32_t count;       /* pixels */
+    uint8_t (*drive)[4]; /* r g b w of each pixel, or r g b and the level; 0 where there is none */
+    uint8_t (*lit)[4];   /* what of that is lit: less where a pixel has too few volts, else drive */
+    uint32_t count;      /* pixels */
     enum dia_scale scale; /* what full is */
     uint8_t channels;     /* bytes a pixel */
     uint32_t frames;      /* latched so far */
@@ -232,6 +254,39 @@ struct dia_shown {
     uint64_t draws_ua;
 };
 const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain);
+
+/*
+ * How a chain is fed, by the volts that each pixel has (rails.h). A pixel that has too few is
+ * dimmed, blue first; one whose logic has too few takes no data, nor do those behind it, so they
+ * keep what they showed.
+ */
+struct dia_fed {
+    const uint16_t *mv;  /* between the rails of each pixel, now */
+    uint32_t least_mv;   /* the fewest that any pixel had in any frame so far, */
+    uint32_t least_at;   /* which pixel, */
+    uint32_t feeds_mv;   /* and what the feed with the fewest had in that frame */
+    uint32_t needs_mv;   /* the highest that a high at the first input had to be, by its sheet */
+    uint32_t feed_count; /* as they were set up */
+    int64_t feed_ua[DIA_RAILS_FEEDS];       /* now; negative: back into the supply */
+    uint64_t feed_most_ua[DIA_RAILS_FEEDS]; /* the most so far, of both wires */
+};
+/* All supplies of pixels are switched off and on: they are dark until their next frame. Else those
+ * that take no data, for want of volts, could keep the volts down for good. */
+void dia_bench_restart_pixels(struct dia_bench *bench, uint64_t t_ns);
+
+/* NULL: nothing is between it and its supply. The bench owns it; it changes as what shows. */
+const struct dia_fed *dia_bench_fed(const struct dia_bench *bench, int chain);
+
+/* What a pixel needs and draws, as its sheet says, at a supply of so many mV; see rails.h. */
+struct dia_pixel_need {
+    struct dia_rails_need rails;
+    double logic_volt;             /* below this it takes no data */
+    double channel_amp, quiet_amp; /* of a channel at full drive; with all dark */
+    uint8_t channels;              /* dies: r g b, or r g b w */
+    uint8_t series;                /* 1: its dies are one string with one current */
+};
+/* -1: unknown part. */
+int dia_bench_need(const char *part, uint32_t supply_mv, struct dia_pixel_need *need);
 
 /* Light of the channels r g b w of a drive, linear, 65535 is full. */
 void dia_drive_light(const uint8_t drive[4], enum dia_scale scale, uint16_t light[4]);
@@ -252,6 +307,10 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *                           neither 7 bits below a set bit nor zero
  *   bits-left               more bits than the chain has pixels for
  *   supply-over             more current than the supply may give
+ *   starved                 a lit pixel has too few volts for one of its colours
+ *   data-refused            a pixel has too few volts for its logic, or its input too low a high
+ *   fuse-over               more current through a feed than its fuse is for
+ *   back-feed               50 mA or more go back into a supply, from one with more volts
  * Drivers of lamps and cells:
  *   clock-fast, cycle-short, pulse-short, set-up-short, hold-short, select-short, strobe-short,
  *   wait-short              a time shorter than the sheet's least

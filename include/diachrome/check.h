@@ -2,6 +2,7 @@
 #ifndef DIACHROME_CHECK_H
 #define DIACHROME_CHECK_H
 
+#include "feeding.h"
 #include "finding.h"
 #include "linkage.h"
 #include "player.h"
@@ -14,16 +15,17 @@ DIA_BEGIN
  * Currents are all that a supply gives: its lanes, idle included, and its reserve. "Asked" is
  * without the limiter, "drawn" is what the bench measured with it.
  *
- * Cost: some 2,000 frames, of each look 60 moments: 0.2 s on a desktop for the 272 pixels and 7
- * devices of the demo; above 50,000 pixels fewer moments.
+ * Cost: some 800 frames, of each look 36 moments: 0.2 s on a desktop for the 296 pixels and 5
+ * devices of the demo; above 80,000 pixels fewer moments.
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_CHECK_LOOKS 32 /* full white first, then the looks in their order */
 
 struct dia_check_current {
-    const char *look; /* name, or "full white" */
-    uint64_t asked_ua, drawn_ua;
-    dia_share least_share; /* what the limiter dimmed to at most; DIA_SHARE_ONE: it did not */
+    const char *look;            /* name, or "full white" */
+    uint64_t asked_ua, drawn_ua; /* at the most */
+    uint64_t least_drawn_ua;     /* in its darkest moment */
+    dia_share least_share;       /* what the limiter dimmed to at most; DIA_SHARE_ONE: it did not */
 };
 
 struct dia_check_lane {
@@ -31,6 +33,9 @@ struct dia_check_lane {
     uint64_t frame_ns;  /* longest frame on the wire, latch gap included, as measured */
     uint32_t rate_mhz;  /* highest frame rate, thousandths of a frame a second */
     uint32_t ram_bytes; /* of a strip: its drawing, its bytes and the struct */
+    /* of lanes whose feeds are known; feeding.h */
+    struct dia_lane_volts white; /* all full white, master and budget left aside */
+    struct dia_fed fed;          /* as measured, in all frames; its mv is NULL */
 };
 
 struct dia_check_device {

@@ -87,12 +87,17 @@ enum dia_status dia_player_show_content(struct dia_player *player,
  * r g b, as an sRGB colour. */
 struct dia_rgb dia_seen(const uint8_t (*drive)[4], uint32_t n, enum dia_scale scale);
 
-/* What an eye sees of a pixel of a lane, its supply sagging or not. */
+/* What an eye sees of a pixel of a lane, which has too few volts or enough. */
 struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel);
 
 /* What a lane shows, and what the last frame wanted to draw from a supply, what share
  * of its light it got, and what the supply gives now. */
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane);
+/* How a lane is fed, frame for frame; NULL where its rig does not say and nothing is wrong with its
+ * supply. */
+const struct dia_fed *dia_player_fed(const struct dia_player *player, uint32_t lane);
+/* Supplies off and on: all pixels are dark until the next frame. */
+void dia_player_restart_pixels(struct dia_player *player);
 /* Of the last frame of a lane, from its start until the next one could start. */
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane);
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);

@@ -17,16 +17,19 @@ DIA_BEGIN
 
 /* Kinds of quantity, with the unit their values are kept in and how people write them. */
 enum dia_quantity {
-    DIA_VOLTAGE, /* mV;      5 V, 3300 mV */
-    DIA_CURRENT, /* uA;      2 A, 16.5 mA, 600 uA */
-    DIA_LENGTH,  /* um;      16.7 mm, 2 cm, 1.5 m */
-    DIA_SPEED,   /* um/s;    200 mm/s, 0.2 m/s, 5 cm/s */
-    DIA_CLOCK,   /* Hz;      16 MHz, 400 kHz, 50 Hz */
-    DIA_RATE,    /* mHz;     29.97 Hz */
-    DIA_MEMORY,  /* bytes;   2 KB (of 1024), 512 B, 1 MB */
-    DIA_PERCENT, /* 1e-4 %;  30 % */
-    DIA_TIME,    /* ms;      2.5 s, 500 ms, 3 min */
-    DIA_NUMBER   /* 1;       120 */
+    DIA_VOLTAGE,    /* mV;      5 V, 3300 mV */
+    DIA_CURRENT,    /* uA;      2 A, 16.5 mA, 600 uA */
+    DIA_LENGTH,     /* um;      16.7 mm, 2 cm, 1.5 m, 35 um */
+    DIA_SPEED,      /* um/s;    200 mm/s, 0.2 m/s, 5 cm/s */
+    DIA_CLOCK,      /* Hz;      16 MHz, 400 kHz, 50 Hz */
+    DIA_RATE,       /* mHz;     29.97 Hz */
+    DIA_MEMORY,     /* bytes;   2 KB (of 1024), 512 B, 1 MB */
+    DIA_PERCENT,    /* 1e-4 %;  30 % */
+    DIA_TIME,       /* ms;      2.5 s, 500 ms, 3 min */
+    DIA_RESISTANCE, /* mohm; 330 ohm, 4.7 kohm, 50 mohm */
+    DIA_RAIL,       /* uohm/m;  0.12 ohm/m */
+    DIA_SECTION,    /* um2;     0.75 mm2 */
+    DIA_NUMBER      /* 1;       120 */
 };
 
 /*

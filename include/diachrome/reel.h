@@ -24,8 +24,8 @@ struct dia_reel {
     const struct dia_rig *rig;
     const char *look;      /* its name */
     uint8_t (*drive)[4];   /* frames * pixels of them; in each frame lane after lane, then device
-                              after device. Pixels: r g b w. Lamps: level, upper byte first. Cells:
-                              code, and DIA_CELL_ bits */
+                              after device. Pixels: r g b w as lit. Lamps: level, upper byte first.
+                              Cells:   code, and DIA_CELL_ bits */
     uint64_t *time_us;     /* of each frame */
     uint32_t *gives_ua;    /* what all supplies together gave in each frame */
     uint32_t frames, room; /* kept, and there is room for */

@@ -28,12 +28,14 @@ DIA_BEGIN
 #define DIA_RIG_PINS       16      /* of one device */
 #define DIA_RIG_NOWHERE    0xffffu /* a segment that is not wired */
 #define DIA_RIG_BUTTONS    8
-#define DIA_RIG_FAULTS     16   /* written in a file */
-#define DIA_RIG_PANELS     64   /* panels of one lane */
-#define DIA_RIG_GAPS       64   /* of one lane */
-#define DIA_RIG_POINTS     8192 /* of all lanes together */
-#define DIA_RIG_LAMP_NAMES 32   /* single lamps of a device that have names */
-#define DIA_RIG_NAME       32   /* longest name of a supply, lane or device, the zero included */
+#define DIA_RIG_FAULTS     16              /* written in a file */
+#define DIA_RIG_PANELS     64              /* panels of one lane */
+#define DIA_RIG_GAPS       64              /* of one lane */
+#define DIA_RIG_POINTS     8192            /* of all lanes together */
+#define DIA_RIG_LAMP_NAMES 32              /* single lamps of a device that have names */
+#define DIA_RIG_FEEDS      DIA_RAILS_FEEDS /* and grounds of one lane */
+#define DIA_RIG_NO_SUPPLY  UINT32_MAX
+#define DIA_RIG_NAME       32 /* longest name of a supply, lane or device, the zero included */
 
 struct dia_rig_controller {
     char name[64];
@@ -75,6 +77,14 @@ struct dia_rig_at {
     int32_t x_um, y_um;
 };
 
+/* Where wires come to the rails of a lane: one for the supply and one for the ground, alike. */
+struct dia_rig_feed {
+    uint32_t element;
+    uint32_t supply;                 /* number in supplies[]; DIA_RIG_NO_SUPPLY: a ground wire */
+    uint32_t length_um, section_um2; /* of each wire */
+    uint32_t fuse_ua;                /* 0: none */
+};
+
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
@@ -88,7 +98,10 @@ struct dia_rig_lane {
     uint16_t gamma; /* in thousandths; 0: the curve of sRGB */
     struct dia_rig_layout layout;
     struct dia_rig_at at;
-    uint32_t shifter_mv; /* of a level shifter before it; 0: none */
+    uint32_t shifter_mv;                      /* of a level shifter before it; 0: none */
+    struct dia_rig_feed feeds[DIA_RIG_FEEDS]; /* feeds, then grounds; see feeding.h */
+    uint32_t feed_count;                      /* both; 0: nothing is known of them */
+    uint32_t rail_uohm_m;                     /* of each rail, in millionths of an ohm a metre */
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 

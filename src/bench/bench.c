@@ -1,12 +1,11 @@
 /* SPDX-License-Identifier: MIT */
-#include <inttypes.h>
-#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
 #include <diachrome/bench.h>
 
 #include "bench_private.h"
+#include "chain_feeding.h"
 
 struct dia_bench *dia_bench_new(void)
 {
@@ -25,52 +24,31 @@ void dia_bench_free(struct dia_bench *bench)
     free(bench);
 }
 
-int dia_bench_supply(struct dia_bench *bench, const char *name, uint64_t max_ua, uint64_t steady_ua)
-{
-    if (bench->supply_count == SUPPLIES)
-        return 0;
-    struct supply *supply = &bench->supplies[bench->supply_count];
-    snprintf(supply->name, sizeof supply->name, "%s", name);
-    supply->max_ua = max_ua;
-    supply->steady_ua = supply->gives_ua = supply->most_ua = steady_ua;
-    return ++bench->supply_count;
-}
-
-static void supply_over(struct dia_bench *bench, const struct supply *supply, uint64_t t)
-{
-    struct dia_finding finding = {.level = DIA_ERROR, .code = "supply-over", .t_ns = t};
-    snprintf(finding.place, sizeof finding.place, "%s", supply->name);
-    snprintf(finding.text, sizeof finding.text,
-             "%" PRIu64 ".%03" PRIu64 " A drawn; it may give %" PRIu64 ".%03" PRIu64 " A",
-             supply->gives_ua / 1000000, supply->gives_ua / 1000 % 1000, supply->max_ua / 1000000,
-             supply->max_ua / 1000 % 1000);
-    snprintf(finding.source, sizeof finding.source, "rating of the supply");
-    dia_findings_add(&bench->findings, &finding);
-}
-
-void dia_bench_load(struct dia_bench *bench, int number, uint64_t t)
-{
-    if (number == 0)
-        return;
-    struct supply *supply = &bench->supplies[number - 1];
-    supply->gives_ua = supply->steady_ua;
-    for (int i = 0; i < bench->chain_count; i++) {
-        if (bench->chains[i].supply == number)
-            supply->gives_ua += bench->chains[i].shown.draws_ua;
-    }
-    for (int i = 0; i < bench->device_count; i++) {
-        if (bench->devices[i]->supply == number)
-            supply->gives_ua += bench->devices[i]->shown.draws_ua;
-    }
-    if (supply->gives_ua > supply->most_ua)
-        supply->most_ua = supply->gives_ua;
-    if (supply->gives_ua > supply->max_ua)
-        supply_over(bench, supply, t);
-}
-
 int dia_bench_in_use(const struct dia_bench *bench, uint8_t pin)
 {
     return bench->on_pin[pin] || bench->wired[pin][0].device;
+}
+
+static int feeds_exist(const struct dia_bench *bench, const struct dia_chain_power *power)
+{
+    for (uint32_t i = 0; power && i < power->feed_count && i < DIA_RAILS_FEEDS; i++) {
+        int supply = power->feeds[i].supply;
+        if (supply < 0 || supply > bench->supply_count || (i == 0 && supply == 0))
+            return 0;
+    }
+    return 1;
+}
+
+/* Its rails and feeds, or only the wires that all on its supply share. */
+static int feed(const struct dia_bench *bench, struct chain *chain,
+                const struct dia_chain_power *power)
+{
+    const struct supply *supply = chain->supply ? &bench->supplies[chain->supply - 1] : NULL;
+    const struct dia_chain_feed whole = {.supply = chain->supply};
+    const struct dia_chain_power ideal = {.feeds = &whole, .feed_count = 1};
+    if (!supply || supply->mv == 0 || (!power && supply->shared_ohm == 0))
+        return 0;
+    return dia_chain_feeding_init(chain, power ? power : &ideal, supply->mv);
 }
 
 int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup)
@@ -83,13 +61,17 @@ int dia_bench_chain(struct dia_bench *bench, const struct dia_chain_setup *setup
     if (clocked && (dia_bench_in_use(bench, setup->clock_pin) || setup->clock_pin == setup->pin))
         return -1;
     struct chain *chain = &bench->chains[bench->chain_count];
-    if (dia_chain_init(chain, setup) != 0)
+    if (!feeds_exist(bench, setup->power) || dia_chain_init(chain, setup) != 0)
         return -1;
+    if (feed(bench, chain, setup->power) != 0) {
+        dia_chain_free(chain);
+        return -1;
+    }
     bench->on_pin[setup->pin] = chain;
     if (clocked)
         bench->on_pin[setup->clock_pin] = chain;
     bench->chain_count++;
-    dia_bench_load(bench, chain->supply, 0);
+    dia_bench_latched(bench, chain, 0);
     return bench->chain_count - 1;
 }
 
@@ -111,7 +93,7 @@ static void chain_takes(struct dia_bench *bench, struct chain *chain, const stru
             ? dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
             : dia_clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
     if (latched)
-        dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+        dia_bench_latched(bench, chain, chain->shown.latched_ns);
 }
 
 static void take_one(struct dia_bench *bench, const struct dia_edge *edge)
@@ -152,7 +134,7 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
         struct chain *chain = bench->on_pin[edge->pin];
         if (is_plain(bench, chain)) {
             if (dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings))
-                dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+                dia_bench_latched(bench, chain, chain->shown.latched_ns);
             continue;
         }
         take_one(bench, edge);
@@ -218,14 +200,14 @@ int dia_bench_take_burst(void *self, const struct dia_burst *burst)
         if (!dia_chain_fits(chain, burst))
             return 0;
         if (dia_chain_burst(chain, burst, &bench->findings))
-            dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+            dia_bench_latched(bench, chain, chain->shown.latched_ns);
         return 1;
     }
     if (!dia_clocked_fits(chain, burst))
         return 0;
     for (uint32_t i = 0; i < burst->n; i++) {
         if (dia_clocked_byte(chain, burst, i, &bench->findings))
-            dia_bench_load(bench, chain->supply, chain->shown.latched_ns);
+            dia_bench_latched(bench, chain, chain->shown.latched_ns);
     }
     return 1;
 }
@@ -268,7 +250,7 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
         if (!next)
             break;
         dia_chain_settle(next, &bench->findings);
-        dia_bench_load(bench, next->supply, next->shown.latched_ns);
+        dia_bench_latched(bench, next, next->shown.latched_ns);
     }
     for (int i = 0; i < bench->device_count; i++) {
         if (!bench->devices[i]->seen)
@@ -279,16 +261,6 @@ void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
 const struct dia_shown *dia_bench_shown(const struct dia_bench *bench, int chain)
 {
     return chain >= 0 && chain < bench->chain_count ? &bench->chains[chain].shown : NULL;
-}
-
-uint64_t dia_bench_gives_ua(const struct dia_bench *bench, int supply)
-{
-    return supply > 0 && supply <= bench->supply_count ? bench->supplies[supply - 1].gives_ua : 0;
-}
-
-uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply)
-{
-    return supply > 0 && supply <= bench->supply_count ? bench->supplies[supply - 1].most_ua : 0;
 }
 
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench)

@@ -13,6 +13,9 @@
 struct supply {
     char name[64];
     uint64_t max_ua, steady_ua, gives_ua, most_ua;
+    uint32_t mv;       /* at its terminals; 0: pixels always have enough */
+    double now_volt;   /* behind the wires that everything on it shares, */
+    double shared_ohm; /* which have so much */
 };
 
 /* A device on a pin, and which of its pins that is; NULL after the last. */
@@ -41,6 +44,9 @@ struct dia_bench {
 
 /* What a supply gives at a time, from what its chains and devices draw. */
 void dia_bench_load(struct dia_bench *bench, int supply, uint64_t t);
+
+/* A chain shows something else: what it draws now, and what its supplies give. */
+void dia_bench_latched(struct dia_bench *bench, struct chain *chain, uint64_t t);
 
 /* Whether something is on a pin. */
 int dia_bench_in_use(const struct dia_bench *bench, uint8_t pin);

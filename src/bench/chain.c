@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "chain.h"
+#include "chain_feeding.h"
 #include "chain_judge.h"
 
 /* A level stands where white would. */
@@ -53,12 +54,15 @@ int dia_chain_init(struct chain *chain, const struct dia_chain_setup *setup)
     chain->led_ua = setup->channel_ua ? setup->channel_ua : chain->sheet->led_ua;
     chain->quiet_ua = setup->idle_ua ? setup->idle_ua : chain->sheet->quiet_ua;
     chain->threshold = (chain->sheet->high[0].most + chain->sheet->high[1].least) / 2;
+    chain->shown.lit = chain->shown.drive;
+    chain->powered = setup->count;
     chain->shown.draws_ua = (uint64_t)chain->quiet_ua * setup->count;
     return 0;
 }
 
 void dia_chain_free(struct chain *chain)
 {
+    dia_chain_feeding_free(chain);
     free(chain->shown.drive);
     free(chain->heard);
     chain->shown.drive = NULL;

@@ -28,6 +28,9 @@ struct chain {
     struct dia_shown shown;
     struct dia_chain_fault fault;
 
+    struct chain_feeding *feeding; /* NULL: nothing is between it and its supply */
+    uint32_t powered;              /* pixels that can take data, from the first */
+
     uint8_t *heard;      /* bytes since the last reset, for count pixels */
     uint64_t bits;       /* since the last reset, those too many included */
     uint64_t bits_room;  /* that the chain has pixels for */
@@ -73,11 +76,11 @@ static inline uint8_t chain_taken(struct chain *chain, uint8_t byte)
     return byte;
 }
 
-/* Pixels that take a frame: all, or those before one that is dead. */
+/* Pixels that take a frame: all, or those before one that is dead or has too few volts. */
 static inline uint32_t chain_alive(const struct chain *chain)
 {
-    return chain->fault.dead && chain->fault.dead < chain->shown.count ? chain->fault.dead
-                                                                       : chain->shown.count;
+    return chain->fault.dead && chain->fault.dead < chain->powered ? chain->fault.dead
+                                                                   : chain->powered;
 }
 
 /* 1 when the edge shows that the chain has latched since the last one. */

@@ -26,4 +26,7 @@ void dia_judge_clocks_after(const struct chain *chain, uint32_t shown,
 void dia_judge_word(const struct chain *chain, uint64_t t, struct dia_findings *findings);
 void dia_judge_start(const struct chain *chain, uint64_t t, struct dia_findings *findings);
 
+/* What its pixels have too little of, and its feeds too much. */
+void dia_judge_feeding(struct chain *chain, uint64_t t, struct dia_findings *findings);
+
 #endif

@@ -123,3 +123,27 @@ const struct sheet *dia_sheet_of(const char *part)
     }
     return NULL;
 }
+
+/* Modules for 12 V have three LEDs in a row on each channel, so all their volts are 12 / 5 of
+ * those. Dies of three colours in one row (WS2815) all have the same current: 2.0 + 3.1 + 3.2 V and
+ * the driver's 0.8 V, and begin at 1.7 + 2.7 + 2.8 V. Its logic works far below the 10.8 V of the
+ * sheet; 9 V is a choice. */
+#define TWELVE_FROM_MV 7000u
+
+struct sheet_need dia_sheet_need(const struct sheet *sheet, uint32_t supply_mv)
+{
+    static const struct sheet_need five = {
+        {{2.8, 3.9, 4.0, 4.0}, {1.7, 2.7, 2.8, 2.8}}, 3.5, "least supply voltage of the sheet"};
+    static const struct sheet_need row = {
+        {{9.1, 9.1, 9.1, 9.1}, {7.2, 7.2, 7.2, 7.2}}, 9.0, "choice: its sheet has 10.8 V"};
+    struct sheet_need need = sheet->series ? row : five;
+    if (!sheet->series && supply_mv >= TWELVE_FROM_MV) {
+        for (int c = 0; c < 4; c++) {
+            need.dies.full_volt[c] *= 2.4;
+            need.dies.gone_volt[c] *= 2.4;
+        }
+        need.logic_volt *= 2.4;
+        need.logic_where = "choice: as at 5 V, of 12 V";
+    }
+    return need;
+}

@@ -16,6 +16,37 @@ static void controller(cJSON *root, const struct dia_rig_controller *c)
     cJSON_AddNumberToObject(json, "logic_high_mv", c->logic_high_mv);
 }
 
+static void least(cJSON *json, const char *key, uint32_t feeds_mv, uint32_t least_mv, uint32_t at)
+{
+    cJSON *of = cJSON_AddObjectToObject(json, key);
+    cJSON_AddNumberToObject(of, "feed_mv", feeds_mv);
+    cJSON_AddNumberToObject(of, "least_mv", least_mv);
+    cJSON_AddNumberToObject(of, "pixel", at);
+}
+
+static void volts(cJSON *json, const struct dia_check_lane *check, const struct dia_rig *rig,
+                  const struct dia_rig_lane *lane)
+{
+    cJSON *of = cJSON_AddObjectToObject(json, "volts");
+    least(of, "in_budget", check->fed.feeds_mv, check->fed.least_mv, check->fed.least_at);
+    least(of, "full_white", check->white.feeds_mv, check->white.least_mv, check->white.least_at);
+    cJSON_AddNumberToObject(of, "rail_ohm_per_m", lane->rail_uohm_m / 1e6);
+    cJSON *feeds = cJSON_AddArrayToObject(of, "feeds");
+    for (uint32_t i = 0; i < lane->feed_count; i++) {
+        const struct dia_rig_feed *f = &lane->feeds[i];
+        cJSON *feed = cJSON_CreateObject();
+        cJSON_AddItemToArray(feeds, feed);
+        cJSON_AddNumberToObject(feed, "pixel", f->element);
+        if (f->supply != DIA_RIG_NO_SUPPLY)
+            cJSON_AddStringToObject(feed, "supply", rig->supplies[f->supply].name);
+        cJSON_AddNumberToObject(feed, "length_um", f->length_um);
+        cJSON_AddNumberToObject(feed, "section_mm2", f->section_um2 / 1e6);
+        if (f->fuse_ua)
+            cJSON_AddNumberToObject(feed, "fuse_ua", f->fuse_ua);
+        cJSON_AddNumberToObject(feed, "most_ua", (double)check->fed.feed_most_ua[i]);
+    }
+}
+
 static void lanes(cJSON *root, const struct dia_check *check, const struct dia_rig *rig)
 {
     static const char *const shapes[] = {"line", "ring", "grid", "fold", "panels", "points"};
@@ -47,6 +78,8 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
         cJSON_AddNumberToObject(json, "frame_ns", (double)check->lanes[i].frame_ns);
         cJSON_AddNumberToObject(json, "highest_rate_hz", check->lanes[i].rate_mhz / 1e3);
         cJSON_AddNumberToObject(json, "ram_bytes", check->lanes[i].ram_bytes);
+        if (l->feed_count)
+            volts(json, &check->lanes[i], rig, l);
     }
 }
 
@@ -117,6 +150,7 @@ static void supplies(cJSON *root, const struct dia_check *check, const struct di
             cJSON_AddStringToObject(look, "look", c->look);
             cJSON_AddNumberToObject(look, "asked_ua", (double)c->asked_ua);
             cJSON_AddNumberToObject(look, "drawn_ua", (double)c->drawn_ua);
+            cJSON_AddNumberToObject(look, "least_drawn_ua", (double)c->least_drawn_ua);
             cJSON_AddNumberToObject(look, "light", c->least_share / (double)DIA_SHARE_ONE);
         }
     }

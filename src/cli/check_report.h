@@ -4,8 +4,11 @@
 
 #include <diachrome/check.h>
 
-/* A check on stdout: for people at 80 columns, and the same facts for programs. */
-void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int in_colour);
+/* A check on stdout: for people at 80 columns, with a line for each look when that is asked for;
+ * and the same facts for programs. */
+void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int each_look,
+                       int in_colour);
+void check_report_connected(const struct dia_rig *rig);
 void check_report_json(const struct dia_check *check, const struct dia_rig *rig);
 
 #endif

@@ -2,8 +2,6 @@
 #include <inttypes.h>
 #include <stdio.h>
 
-#include <diachrome/quantity.h>
-
 #include "check_report.h"
 #include "findings_text.h"
 
@@ -12,90 +10,33 @@ static void heading(int in_colour, const char *text)
     printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
 }
 
-static void lies(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+/* The one line that says it all. */
+static void verdict(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
 {
-    const struct dia_rig_layout *layout = &lane->layout;
-    struct dia_rig_lying lying;
-    struct dia_bounds bounds;
-    struct dia_words w[2];
-    dia_rig_lie(rig, lane, &lying);
-    dia_surface_bounds(&lying.surface, &bounds);
-    dia_quantity_as(layout->pitch_um, DIA_LENGTH, &w[0]);
-    if (layout->shape == DIA_SHAPE_RING)
-        printf("            ring of %s", dia_quantity_as(layout->diameter_um, DIA_LENGTH, &w[1]));
-    else if (layout->shape == DIA_SHAPE_GRID)
-        printf("            %u columns of %u at %s", layout->grid.columns, layout->grid.rows,
-               w[0].text);
-    else if (layout->shape == DIA_SHAPE_FOLD)
-        printf("            %.3f m there and back at %s", bounds.length_um / 1e6, w[0].text);
-    else if (layout->shape == DIA_SHAPE_PANELS)
-        printf("            %u panels of %u columns of %u at %s", layout->wall.count,
-               layout->wall.panel.columns, layout->wall.panel.rows, w[0].text);
-    else if (layout->shape == DIA_SHAPE_POINTS)
-        printf("            points on %.3f m by %.3f m", bounds.width_um / 1e6,
-               bounds.height_um / 1e6);
+    uint32_t errors = dia_findings_of(&check->findings, DIA_ERROR);
+    uint32_t warnings = dia_findings_of(&check->findings, DIA_WARNING);
+    const char *ink = errors ? "\033[1;31m" : warnings ? "\033[1;33m" : "\033[1;32m";
+    printf("%s%s: ", in_colour ? ink : "", rig->name);
+    if (errors)
+        printf("%" PRIu32 " limit%s broken", errors, errors == 1 ? " is" : "s are");
     else
-        printf("            %.3f m at %s", bounds.length_um / 1e6, w[0].text);
-    if (layout->gap_count)
-        printf(", %u without a place", (unsigned)layout->gap_count);
+        printf("every limit is kept");
+    if (warnings)
+        printf("; %" PRIu32 " warning%s", warnings, warnings == 1 ? "" : "s");
+    printf("%s\n", in_colour ? "\033[0m" : "");
 }
 
-static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
+/* What is wrong, then what is close to a limit, then what is good to know. */
+static void findings(const struct dia_check *check, int in_colour)
 {
-    char facts[160];
-    printf("device      %s: %s", d->name, d->chip);
-    if (dia_rig_is_chain(d))
-        printf(" x %" PRIu32, d->count);
-    if (dia_rig_lies(d) == DIA_LIES_CELLS)
-        printf(", %u columns, %u rows", d->columns, d->rows);
-    else if (d->digits)
-        printf(", %" PRIu32 " digit%s", d->digits, d->digits == 1 ? "" : "s");
-    else
-        printf(", %" PRIu32 " lamp%s", d->lamps, d->lamps == 1 ? "" : "s");
-    if (d->depth > 1)
-        printf(" of %u bits", d->depth);
-    dia_rig_facts(d, facts, sizeof facts);
-    printf(",\n            %s, supply %s\n", facts, rig->supplies[d->supply].name);
-}
-
-static void connected(const struct dia_rig *rig)
-{
-    const struct dia_rig_controller *c = &rig->controller;
-    struct dia_words w[4];
-    printf("controller  %s\n            %s, %s RAM, %s flash, logic high %s\n", c->name,
-           dia_quantity_as(c->clock_hz, DIA_CLOCK, &w[0]),
-           dia_quantity_as(c->ram_bytes, DIA_MEMORY, &w[1]),
-           dia_quantity_as(c->flash_bytes, DIA_MEMORY, &w[2]),
-           dia_quantity_as(c->logic_high_mv, DIA_VOLTAGE, &w[3]));
-    for (uint32_t i = 0; i < rig->supply_count; i++) {
-        const struct dia_rig_supply *s = &rig->supplies[i];
-        printf("supply      %s: %s, %s", s->name,
-               dia_quantity_as(s->voltage_mv, DIA_VOLTAGE, &w[0]),
-               dia_quantity_as(s->current_ua, DIA_CURRENT, &w[1]));
-        if (s->reserve_ua)
-            printf(", %s of it kept for the controller",
-                   dia_quantity_as(s->reserve_ua, DIA_CURRENT, &w[2]));
+    if (check->findings.count)
         putchar('\n');
+    for (int level = DIA_ERROR; level >= DIA_NOTE; level--) {
+        for (uint32_t i = 0; i < check->findings.count; i++) {
+            if ((int)check->findings.items[i].level == level)
+                finding_print(stdout, &check->findings.items[i], in_colour);
+        }
     }
-    for (uint32_t i = 0; i < rig->lane_count; i++) {
-        const struct dia_rig_lane *l = &rig->lanes[i];
-        char clock[80] = "";
-        if (l->part.family == DIA_CLOCKED)
-            snprintf(clock, sizeof clock, ", clock pin %" PRIu32 " at %s", l->clock_pin,
-                     dia_quantity_as(l->clock_hz, DIA_CLOCK, &w[1]));
-        printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n", l->name,
-               l->pin, clock, l->count, l->part.name, l->order);
-        lies(rig, l);
-        if (l->group)
-            printf(", group %s", rig->groups[l->group - 1]);
-        printf(", supply %s\n", rig->supplies[l->supply].name);
-    }
-    for (uint32_t i = 0; i < rig->device_count; i++)
-        device(rig, &rig->devices[i]);
-    for (uint32_t i = 0; i < rig->button_count; i++)
-        printf("button      %s: pin %" PRIu32 ", pressed %s\n", rig->buttons[i].name,
-               rig->buttons[i].pin, rig->buttons[i].pressed ? "high" : "low");
-    printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
 }
 
 static void wires(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
@@ -112,6 +53,26 @@ static void wires(const struct dia_check *check, const struct dia_rig *rig, int 
                (double)d->frame_ns / 1e6, d->rate_mhz < 100000, d->rate_mhz / 1e3);
     }
     printf("%-50s%15.1f Hz\n", "asked for by frame_rate", rig->frame_rate_mhz / 1e3);
+}
+
+/* The fewest volts at a feed and at a pixel: at full white, and in what the budget lets through. */
+static void volts(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    int any = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_check_lane *l = &check->lanes[i];
+        char white[40], inside[40];
+        if (rig->lanes[i].feed_count == 0)
+            continue;
+        if (!any++)
+            heading(in_colour, "\nvolts             within the budget, at feed and worst pixel"
+                               "     all full white");
+        snprintf(inside, sizeof inside, "%.2f V, %.2f V (%" PRIu32 ")", l->fed.feeds_mv / 1e3,
+                 l->fed.least_mv / 1e3, l->fed.least_at);
+        snprintf(white, sizeof white, "%.2f V, %.2f V (%" PRIu32 ")", l->white.feeds_mv / 1e3,
+                 l->white.least_mv / 1e3, l->white.least_at);
+        printf("%-24.24s%28s%28s\n", rig->lanes[i].name, inside, white);
+    }
 }
 
 static void turns(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
@@ -158,47 +119,74 @@ static int feeds_lanes(const struct dia_rig *rig, uint32_t supply)
     return 0;
 }
 
+/* Of a supply, over all looks: what is asked of it, what it gives at the most, the least light. */
+static struct dia_check_current most_of(const struct dia_check *check, uint32_t supply)
+{
+    struct dia_check_current most = check->currents[supply][0];
+    for (uint32_t n = 1; n < check->look_count; n++) {
+        const struct dia_check_current *c = &check->currents[supply][n];
+        if (c->asked_ua > most.asked_ua) {
+            most.asked_ua = c->asked_ua;
+            most.look = c->look;
+        }
+        most.drawn_ua = c->drawn_ua > most.drawn_ua ? c->drawn_ua : most.drawn_ua;
+        most.least_share = c->least_share < most.least_share ? c->least_share : most.least_share;
+    }
+    return most;
+}
+
+static void dimmed(const struct dia_rig *rig, uint32_t supply, dia_share least, int width)
+{
+    if (feeds_lanes(rig, supply))
+        printf("%*u %%\n", width - 2, dia_percent_of(least));
+    else
+        printf("%*s\n", width, "no limiter");
+}
+
 static void currents(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
 {
-    heading(in_colour,
-            "\ncurrent                           asked         drawn             dimmed to");
+    heading(in_colour, "\ncurrent              draws     may give    asked, by            "
+                       "      dimmed to");
+    for (uint32_t i = 0; i < rig->supply_count; i++) {
+        struct dia_check_current most = most_of(check, i);
+        char asked[60];
+        snprintf(asked, sizeof asked, "%.3f A, %s", (double)most.asked_ua / 1e6, most.look);
+        printf("%-16.16s%8.3f A%11.3f A    %-23.23s", rig->supplies[i].name,
+               (double)most.drawn_ua / 1e6, rig->supplies[i].current_ua / 1e6, asked);
+        dimmed(rig, i, most.least_share, 14);
+    }
+}
+
+/* Each look by itself: currents from its darkest moment to its brightest. */
+static void looks(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    heading(in_colour, "\nlook                                      draws            asked"
+                       "       dimmed to");
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         for (uint32_t n = 0; n < check->look_count; n++) {
             const struct dia_check_current *c = &check->currents[i][n];
-            char name[80];
+            char name[80], draws[40];
             snprintf(name, sizeof name, "%s, %s", rig->supplies[i].name, c->look);
-            printf("%-30.60s%7.3f A%12.3f A", name, (double)c->asked_ua / 1e6,
-                   (double)c->drawn_ua / 1e6);
-            if (feeds_lanes(rig, i))
-                printf("%20u %%\n", dia_percent_of(c->least_share));
-            else
-                printf("%22s\n", "no limiter");
+            snprintf(draws, sizeof draws, "%.3f to %.3f A", (double)c->least_drawn_ua / 1e6,
+                     (double)c->drawn_ua / 1e6);
+            printf("%-30.30s%19s%15.3f A", name, draws, (double)c->asked_ua / 1e6);
+            dimmed(rig, i, c->least_share, 14);
         }
     }
 }
 
-static void verdict(const struct dia_check *check, int in_colour)
+void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int each_look,
+                       int in_colour)
 {
-    uint32_t errors = dia_findings_of(&check->findings, DIA_ERROR);
-    uint32_t warnings = dia_findings_of(&check->findings, DIA_WARNING);
-    putchar('\n');
-    for (uint32_t i = 0; i < check->findings.count; i++)
-        finding_print(stdout, &check->findings.items[i], in_colour);
-    if (errors)
-        printf("%" PRIu32 " limit%s broken\n", errors, errors == 1 ? " is" : "s are");
-    else if (warnings)
-        printf("every limit is kept; %" PRIu32 " warning%s\n", warnings, warnings == 1 ? "" : "s");
-    else
-        printf("every limit is kept\n");
-}
-
-void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
-{
-    heading(in_colour, rig->name);
-    connected(rig);
+    verdict(check, rig, in_colour);
+    findings(check, in_colour);
+    currents(check, rig, in_colour);
+    if (each_look)
+        looks(check, rig, in_colour);
+    volts(check, rig, in_colour);
     wires(check, rig, in_colour);
     turns(check, rig, in_colour);
     memory(check, rig, in_colour);
-    currents(check, rig, in_colour);
-    verdict(check, in_colour);
+    heading(in_colour, "\nconnected");
+    check_report_connected(rig);
 }

@@ -8,11 +8,12 @@
 #include "check_report.h"
 #include "cli.h"
 
-static int as_json;
+static int as_json, each_look;
 static char *show_path;
 
 const struct poptOption cli_check_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    {"looks", 0, POPT_ARG_NONE, &each_look, 0, "the currents of each look too", NULL},
     {"show", 'S', POPT_ARG_STRING, &show_path, 0, "check the texts of a show on it too", "FILE"},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -66,7 +67,7 @@ int cli_check(const struct cli_command *self, int argc, const char **argv)
         if (as_json)
             check_report_json(&check, &rig);
         else
-            check_report_text(&check, &rig, cli_in_colour());
+            check_report_text(&check, &rig, each_look, cli_in_colour());
         code = dia_findings_of(&check.findings, DIA_ERROR) ? CLI_LIMIT : CLI_FINE;
     } else if (status != DIA_OK) {
         code = cli_fail_with(status, &wrong);

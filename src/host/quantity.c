@@ -20,13 +20,20 @@ static const struct kind {
 } kinds[] = {
     [DIA_VOLTAGE] = {"a voltage", "5 V", {{"V", 1000}, {"mV", 1}}},
     [DIA_CURRENT] = {"a current", "2 A", {{"A", 1000000}, {"mA", 1000}, {"uA", 1}}},
-    [DIA_LENGTH] = {"a length", "16.7 mm", {{"mm", 1000}, {"cm", 10000}, {"m", 1000000}}},
+    [DIA_LENGTH] = {"a length",
+                    "16.7 mm",
+                    {{"mm", 1000}, {"cm", 10000}, {"m", 1000000}, {"um", 1}}},
     [DIA_SPEED] = {"a speed", "200 mm/s", {{"mm/s", 1000}, {"cm/s", 10000}, {"m/s", 1000000}}},
     [DIA_CLOCK] = {"a clock rate", "16 MHz", {{"MHz", 1000000}, {"kHz", 1000}, {"Hz", 1}}},
     [DIA_RATE] = {"a rate", "30 Hz", {{"Hz", 1000}, {"kHz", 1000000}}},
     [DIA_MEMORY] = {"a memory size", "2 KB", {{"KB", 1024}, {"B", 1}, {"MB", 1048576}}},
     [DIA_PERCENT] = {"a percentage", "30 %", {{"%", 10000}}},
     [DIA_TIME] = {"a time", "2.5 s", {{"s", 1000}, {"ms", 1}, {"min", 60000}, {"h", 3600000}}},
+    [DIA_RESISTANCE] = {"a resistance", "330 ohm", {{"ohm", 1000}, {"kohm", 1000000}, {"mohm", 1}}},
+    [DIA_RAIL] = {"a resistance for a length",
+                  "0.12 ohm/m",
+                  {{"ohm/m", 1000000}, {"mohm/m", 1000}}},
+    [DIA_SECTION] = {"a cross-section", "0.75 mm2", {{"mm2", 1000000}}},
     [DIA_NUMBER] = {"a whole number", "120", {{"", 1}}},
 };
 
@@ -124,8 +131,9 @@ static const struct unit *unit_to_write(const struct kind *kind, int64_t value,
 {
     const struct unit *best = &kind->units[0];
     int64_t size = value < 0 ? -value : value;
-    if (number == DIA_LENGTH || number == DIA_SPEED || number == DIA_RATE || size == 0)
-        return best; /* always in mm, mm/s, Hz */
+    if (number == DIA_LENGTH || number == DIA_SPEED || number == DIA_RATE || number == DIA_RAIL ||
+        number == DIA_SECTION || size == 0)
+        return best; /* always in mm, mm/s, Hz, ohm/m, mm2 */
     if (number == DIA_TIME)
         return size < 1000 ? &kind->units[1] : best;
     const struct unit *least = best;

@@ -104,7 +104,7 @@ static void drawn_is_at_most_asked(const struct thing *a, const struct thing *b)
     int rows = 0;
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n")) {
         double asked, drawn;
-        if (sscanf(line, "pier, %*[a-z -] %lf A %lf A", &asked, &drawn) != 2)
+        if (sscanf(line, "pier, %*[a-z -] %*f to %lf A %lf A", &drawn, &asked) != 2)
             continue;
         rows++;
         if (drawn > asked + 0.001)
@@ -130,7 +130,7 @@ static char *rows_at(const char *path, const char *time_us)
 static void one_rig(const struct thing *a, const struct thing *b)
 {
     write_rig(a, b);
-    ends_with_0(run("$D check alone.rig.yaml"), "check", a, b);
+    ends_with_0(run("$D check --looks alone.rig.yaml"), "check", a, b);
     drawn_is_at_most_asked(a, b);
     ends_with_0(run("$D bringup alone.rig.yaml --self-test"), "bringup", a, b);
     says("all is as the rig says");
@@ -202,14 +202,15 @@ static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
     (void)state;
     write_rig(&things[16], NULL);
-    assert_int_equal(run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
-                         "$D check alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
-                         ">/dev/null"),
-                     1);
+    assert_int_equal(
+        run("sed -i 's/logic_high: 5 V/logic_high: 3.3 V/' alone.rig.yaml && "
+            "$D check --looks alone.rig.yaml | tr -s ' \\n' ' '; $D check alone.rig.yaml "
+            ">/dev/null"),
+        1);
     says("put a 74AHCT level shifter at 5 V before it; into DIO, which goes both ways, put a "
          "transistor with a pull-up on each side");
     assert_int_equal(run("sed -i 's/chip: TM1638/shifter: 5 V, chip: TM1638/' alone.rig.yaml && "
-                         "$D check alone.rig.yaml | tr -s ' \\n' ' '"),
+                         "$D check --looks alone.rig.yaml | tr -s ' \\n' ' '"),
                      0);
     says("DIO goes both ways: its shifter must be a transistor with a pull-up on each side, not a "
          "74AHCT");

@@ -151,7 +151,7 @@ static const struct {
      ":20:11: 16 columns of 7 are 112 pixels, but 'count' of lane 'rail' is 120"},
     {"line: { start: -2.5 cm, ", "grid: { columns: 15, rows: 8, corner: up, ",
      ":20:43: 'corner' is one of: top-left, top-right, bottom-left, bottom-right; found 'up'"},
-    {"line: { start: -2.5 cm, pitch: 16.6667 mm }", "ring: { diameter: 66 um }",
+    {"line: { start: -2.5 cm, pitch: 16.6667 mm }", "ring: { diameter: 66 ft }",
      ":20:23: 'diameter' takes a length in mm, cm, m"},
     {"    line: {", "    lyne: {",
      ":20:5: unknown key 'lyne' in lane 'rail'; did you mean 'line'?"},

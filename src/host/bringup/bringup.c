@@ -61,7 +61,7 @@ static uint32_t seen(const struct run *run)
     if (run->lane >= 0) {
         const struct dia_shown *shown = dia_player_shown(run->player, (uint32_t)run->lane);
         for (uint32_t i = 0; i < shown->count * 4; i++)
-            sum = (sum ^ shown->drive[i / 4][i % 4]) * 16777619u;
+            sum = (sum ^ shown->lit[i / 4][i % 4]) * 16777619u;
         return sum;
     }
     const struct dia_rig_device *device = &run->desk->rig.devices[run->device];

@@ -9,8 +9,8 @@
 
 /* Frames of each look, spread over a minute; fewer where there are many pixels. No round step, so
  * that periods of a look are met at all phases. */
-#define MOMENTS      60
-#define MOMENT_MS    1009u
+#define MOMENTS      36
+#define MOMENT_MS    1693u
 #define PIXEL_FRAMES 3000000u
 
 static void measure_wires(struct dia_check *check, const struct dia_rig *rig,
@@ -44,6 +44,7 @@ static void measure_currents(struct dia_check *check, const struct dia_rig *rig,
         dia_share share = dia_player_share(player, i);
         current->asked_ua = asked > current->asked_ua ? asked : current->asked_ua;
         current->drawn_ua = drawn > current->drawn_ua ? drawn : current->drawn_ua;
+        current->least_drawn_ua = drawn < current->least_drawn_ua ? drawn : current->least_drawn_ua;
         current->least_share = share < current->least_share ? share : current->least_share;
     }
 }
@@ -72,7 +73,9 @@ static enum dia_status run_look(struct run *run, uint32_t number)
     for (uint32_t i = 0; i < run->rig->supply_count; i++) {
         run->check->currents[i][number].look = number == 0 ? "full white" : look->name;
         run->check->currents[i][number].least_share = DIA_SHARE_ONE;
+        run->check->currents[i][number].least_drawn_ua = UINT64_MAX;
     }
+    dia_player_restart_pixels(run->player);
     /* from dark: what was there before would be set aside with what comes */
     struct dia_steady black = {{0, 0, 0}};
     enum dia_status status = dia_player_show(run->player, &dia_look_steady, &black, 0, 0, NULL);
@@ -102,6 +105,24 @@ static uint32_t group_bytes(const struct dia_rig *rig, uint32_t number)
         longest = bytes > longest ? bytes : longest;
     }
     return DIA_PLANES_BYTES(width, longest) + (uint32_t)sizeof(struct dia_group);
+}
+
+static enum dia_status volts(struct dia_check *check, const struct dia_rig *rig,
+                             const struct dia_player *player)
+{
+    struct dia_lane_network network;
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_fed *fed = dia_player_fed(player, i);
+        if (rig->lanes[i].feed_count == 0 || !fed)
+            continue;
+        check->lanes[i].fed = *fed;
+        check->lanes[i].fed.mv = NULL;
+        dia_lane_network(&network, rig, &rig->lanes[i]);
+        enum dia_status status = dia_lane_volts(&network, dia_full_white, &check->lanes[i].white);
+        if (status != DIA_OK)
+            return status;
+    }
+    return DIA_OK;
 }
 
 static void sizes(struct dia_check *check, const struct dia_rig *rig)
@@ -162,6 +183,8 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
         return DIA_PORT_FAILED;
     struct run run = {.check = check, .rig = rig, .player = player, .progress = progress};
     enum dia_status status = run_all(&run);
+    if (status == DIA_OK)
+        status = volts(check, rig, player);
     if (status == DIA_OK) {
         sizes(check, rig);
         dia_check_limits(check, rig, dia_player_findings(player));

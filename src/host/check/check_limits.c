@@ -144,6 +144,7 @@ void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
         if (supply_voltage(check, rig, &rig->lanes[i]))
             logic_level(check, rig, &rig->lanes[i]);
     }
+    dia_check_feeds(check, rig);
     dia_check_device_limits(check, rig);
     frame_rate(check, rig);
     memory(check, rig);

@@ -12,6 +12,9 @@ void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
 uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
 uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
 
+/* The feeds of lanes: their wires, fuses and what they leave. */
+void dia_check_feeds(struct dia_check *check, const struct dia_rig *rig);
+
 /* Adds a finding. */
 void dia_check_add(struct dia_check *check, enum dia_finding_level level, const char *code,
                    const char *place, const char *source, const char *format, ...)

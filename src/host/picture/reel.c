@@ -120,7 +120,7 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
     for (uint32_t i = 0; i < reel->rig->lane_count; i++) {
         const struct dia_shown *shown = dia_player_shown(player, i);
         uint32_t count = reel->rig->lanes[i].count;
-        memcpy(to, shown->drive, (shown->count < count ? shown->count : count) * sizeof *to);
+        memcpy(to, shown->lit, (shown->count < count ? shown->count : count) * sizeof *to);
         to += count;
     }
     for (uint32_t i = 0; i < reel->rig->device_count; i++) {

@@ -3,6 +3,8 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include <diachrome/feeding.h>
+
 #include "player_private.h"
 
 /* Order of the bytes as the bench wants it: with an L for a level, which comes first. */
@@ -12,6 +14,28 @@ static void order_on_bench(const struct dia_rig_lane *lane, char order[6])
     snprintf(order, 6, "%s%.4s", level, lane->order);
 }
 
+/* Its wires, where the rig says where they are. A strip that is shorter than that ends sooner. */
+static void feeds_on_bench(const struct dia_player *player, const struct dia_rig_lane *there,
+                           struct dia_chain_feed *feeds, struct dia_chain_power *power)
+{
+    struct dia_lane_network network;
+    uint32_t high = there->shifter_mv ? there->shifter_mv : player->rig->controller.logic_high_mv;
+    dia_lane_network(&network, &player->desk->rig, there);
+    *power = (struct dia_chain_power){.rail_ohm = network.setup.supply_ohm,
+                                      .feeds = feeds,
+                                      .feed_count = there->feed_count,
+                                      .signal_mv = high};
+    for (uint32_t i = 0; i < there->feed_count; i++) {
+        const struct dia_rig_feed *from = &there->feeds[i];
+        feeds[i] = (struct dia_chain_feed){
+            .element = from->element < there->count ? from->element : there->count - 1,
+            .supply = from->supply == DIA_RIG_NO_SUPPLY ? 0 : player->supplies[from->supply],
+            .supply_ohm = network.feeds[i].supply_ohm,
+            .ground_ohm = network.feeds[i].ground_ohm,
+            .fuse_ua = from->fuse_ua};
+    }
+}
+
 /* The chain as it lies on the desk, which may be another one than the rig says. */
 static int on_bench(struct dia_player *player, uint32_t i)
 {
@@ -19,7 +43,10 @@ static int on_bench(struct dia_player *player, uint32_t i)
     const struct dia_desk_lane *desk = &player->desk->lanes[i];
     struct dia_chain_fault fault = desk->chain;
     char order[6];
+    struct dia_chain_feed feeds[DIA_RIG_FEEDS];
+    struct dia_chain_power power;
     order_on_bench(there, order);
+    feeds_on_bench(player, there, feeds, &power);
     struct dia_chain_setup setup = {
         .name = there->name,
         .part = there->part.name,
@@ -30,6 +57,7 @@ static int on_bench(struct dia_player *player, uint32_t i)
         .supply = player->supplies[there->supply],
         .channel_ua = there->channel_ua,
         .idle_ua = there->idle_ua,
+        .power = there->feed_count ? &power : NULL,
     };
     int chain = dia_bench_chain(player->bench, &setup);
     if (player->rig->lanes[i].shifter_mv)

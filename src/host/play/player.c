@@ -22,6 +22,8 @@ static int build(struct dia_player *player)
         const struct dia_rig_supply *supply = &rig->supplies[i];
         player->supplies[i] =
             dia_bench_supply(player->bench, supply->name, supply->current_ua, supply->reserve_ua);
+        dia_bench_terminals(player->bench, player->supplies[i], supply->voltage_mv,
+                            player->desk->sag_mohm[i] * 1e-3);
         player->set_supplies[i].given_ua = supply->current_ua - supply->reserve_ua;
     }
     if (dia_play_shapes(player) != 0 || dia_play_lanes_connect(player) != 0 ||
@@ -231,25 +233,20 @@ const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32
     return dia_bench_shown(player->bench, player->lanes[lane].chain);
 }
 
-/* Wires that are too thin or long: blue and green need some 4 V, and go first below that. */
-#define FADES_FROM_MV 4000
-#define GONE_AT_MV    3500
-
 struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel)
 {
     const struct dia_shown *shown = dia_player_shown(player, lane);
-    struct dia_rgb seen = dia_seen((const uint8_t(*)[4])shown->drive + pixel, 1, shown->scale);
-    uint32_t supply = player->rig->lanes[lane].supply;
-    int64_t drop_mv =
-        (int64_t)(dia_player_gives_ua(player, supply) * player->desk->sag_mohm[supply] / 1000000);
-    int64_t left = player->rig->supplies[supply].voltage_mv - drop_mv;
-    if (drop_mv == 0 || left >= FADES_FROM_MV)
-        return seen;
-    left = left < GONE_AT_MV ? 0 : left - GONE_AT_MV;
-    seen.g = (uint8_t)(seen.g * (left + FADES_FROM_MV - GONE_AT_MV) /
-                       (2 * (FADES_FROM_MV - GONE_AT_MV)));
-    seen.b = (uint8_t)(seen.b * left / (FADES_FROM_MV - GONE_AT_MV));
-    return seen;
+    return dia_seen((const uint8_t(*)[4])shown->lit + pixel, 1, shown->scale);
+}
+
+const struct dia_fed *dia_player_fed(const struct dia_player *player, uint32_t lane)
+{
+    return dia_bench_fed(player->bench, player->lanes[lane].chain);
+}
+
+void dia_player_restart_pixels(struct dia_player *player)
+{
+    dia_bench_restart_pixels(player->bench, player->sim.now_ns);
 }
 
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)

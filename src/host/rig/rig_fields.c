@@ -103,10 +103,10 @@ enum dia_status dia_rig_must_be(struct rig_reader *reader, const struct tree_nod
 static enum dia_status unknown_key(struct rig_reader *reader, const struct tree_node *node,
                                    const struct field *fields, const char *where)
 {
-    const char *known[24];
-    char all[200] = "";
+    const char *known[40];
+    char all[320] = "";
     int n = 0;
-    for (; fields->key && n < 23; fields++) {
+    for (; fields->key && n < 39; fields++) {
         known[n++] = fields->key;
         size_t used = strlen(all);
         snprintf(all + used, sizeof all - used, "%s%s", used ? ", " : "", fields->key);

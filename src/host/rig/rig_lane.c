@@ -7,6 +7,7 @@
 #include <diachrome/sim.h>
 
 #include "rig_at.h"
+#include "rig_feeds.h"
 #include "rig_lane.h"
 #include "rig_layout.h"
 #include "rig_light.h"
@@ -40,6 +41,11 @@ static const struct field lane_fields[] = {
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
     {"white_seen",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100, 125, 160]"},
     {"curve",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "2.2"},
+    {"feeds",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[ { at: start, length: 1 m, section: 0.75 mm2 } ]"},
+    {"grounds",         HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[ { at: end, length: 1 m, section: 0.75 mm2 } ]"},
+    {"rail",            HOLDS_QUANTITY, 0, DIA_RAIL,    1000, 100000000,      AT(rail_uohm_m), "0.12 ohm/m"},
+    {"copper",          HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "70 um"},
+    {"far_end",         HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "2.1 V"},
     {"channel_current", HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(channel_ua), "12 mA"},
     {"idle_current",    HOLDS_QUANTITY, 0, DIA_CURRENT, 100, 60000,           AT(idle_ua),    "0.6 mA"},
     {0},
@@ -59,6 +65,8 @@ static const struct field word_fields[] = {
     {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"feeds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"grounds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"rail", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"copper", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"far_end", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"channel_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"idle_current", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {0},
 };
@@ -328,6 +336,7 @@ enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_n
     if (status != DIA_OK)
         return status;
     take_currents(lane);
-    rig->lane_count++;
-    return DIA_OK;
+    status = dia_rig_read_feeds(reader, node, where, rig, lane);
+    rig->lane_count += status == DIA_OK;
+    return status;
 }
