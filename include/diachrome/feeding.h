@@ -2,6 +2,7 @@
 #ifndef DIACHROME_FEEDING_H
 #define DIACHROME_FEEDING_H
 
+#include "diagnostic.h"
 #include "linkage.h"
 #include "rails.h"
 #include "rig.h"
@@ -27,6 +28,13 @@ double dia_wire_ohm(uint32_t length_um, uint32_t section_um2);
 #define DIA_AWG_LEAST 0
 #define DIA_AWG_MOST  36
 uint32_t dia_awg_um2(int gauge);
+
+/* The section of a wire as people write it: "0.75 mm2" or "AWG 18". DIA_BAD_VALUE and a diagnostic
+ * that begins with `what`. */
+#define DIA_SECTION_LEAST_UM2 10000    /* 0.01 mm2 */
+#define DIA_SECTION_MOST_UM2  50000000 /* 50 mm2 */
+enum dia_status dia_section_read(const char *text, const char *what, uint32_t *um2,
+                                 struct dia_diagnostic *wrong);
 
 /*
  * Each rail of a flexible strip by the thickness of its copper, as if it were 4 mm wide: a choice,
@@ -55,7 +63,12 @@ struct dia_lane_network {
 void dia_lane_network(struct dia_lane_network *network, const struct dia_rig *rig,
                       const struct dia_rig_lane *lane);
 
-/* All pixels at one drive: shares of full, 0 to 1, for r g b w. */
+/* Pixels first to first + count - 1 at one drive, shares of full, 0 to 1, for r g b w; the others
+ * are dark. */
+struct dia_lane_lit {
+    double share[4];
+    uint32_t first, count;
+};
 struct dia_lane_volts {
     uint32_t least_mv, least_at;       /* the pixel with the fewest, the first of them */
     uint32_t last_mv;                  /* the last pixel */
@@ -64,11 +77,11 @@ struct dia_lane_volts {
     double feed_amps[DIA_RAILS_FEEDS]; /* through each, the larger of its two wires */
 };
 /* DIA_PORT_FAILED: memory ran out. */
-enum dia_status dia_lane_volts(const struct dia_lane_network *network, const double share[4],
-                               struct dia_lane_volts *volts);
+enum dia_status dia_lane_volts(const struct dia_lane_network *network,
+                               const struct dia_lane_lit *lit, struct dia_lane_volts *volts);
 
-/* Full white of a lane: all of its channels. */
-extern const double dia_full_white[4];
+/* All pixels of a lane at full white: all of their channels. */
+struct dia_lane_lit dia_lane_white(const struct dia_rig_lane *lane);
 
 DIA_END
 

@@ -101,7 +101,7 @@ struct dia_rig_lane {
     uint32_t shifter_mv;                      /* of a level shifter before it; 0: none */
     struct dia_rig_feed feeds[DIA_RIG_FEEDS]; /* feeds, then grounds; see feeding.h */
     uint32_t feed_count;                      /* both; 0: nothing is known of them */
-    uint32_t rail_uohm_m;                     /* of each rail, in millionths of an ohm a metre */
+    uint32_t rail_uohm_m;                     /* of each rail, in millionths of an ohm a metre; said or usual */
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 

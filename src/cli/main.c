@@ -10,6 +10,8 @@
 
 const struct cli_command cli_commands[] = {
     {"check", "RIG", "check a rig against its limits", cli_check_options, cli_check},
+    {"feeds", "RIG", "where to feed strips, by which wires and fuses", cli_feeds_options,
+     cli_feeds},
     {"looks", "[LOOK]", "list looks and their parameters", cli_looks_options, cli_looks},
     {"render", "RIG --look NAME --out FILE", "what the rig shows, as a picture or a table",
      cli_render_options, cli_render},
@@ -51,7 +53,7 @@ static int unknown(const char *word)
         fprintf(stderr, "diachrome: unknown command '%s'; did you mean '%s'?\n", word, near);
     else
         fprintf(stderr,
-                "diachrome: unknown command '%s'; there are check, looks, render, trace, "
+                "diachrome: unknown command '%s'; there are check, feeds, looks, render, trace, "
                 "preview, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;

@@ -110,6 +110,20 @@ static void write_layout(struct choices *c, uint32_t *count)
     }
 }
 
+/* Sound ones, hopeless ones, and supplies and wires that are none. */
+static void write_feeds(struct choices *c, uint32_t count)
+{
+    for (uint32_t list = 0, lists = 1 + pick(c, 2); list < lists; list++) {
+        put(", %s: [", list ? "grounds" : "feeds");
+        for (uint32_t n = 0, all = 1 + pick(c, 4); n < all; n++)
+            put("%s{ at: %u, length: %d mm, section: %d.%02u mm2 }", n ? ", " : "", pick(c, count),
+                (int)number(c, 0, 1000000), (int)pick(c, 7), 1 + pick(c, 99));
+        put("]");
+    }
+    if (pick(c, 2))
+        put(", rail: %d mohm/m", (int)number(c, 1, 100000));
+}
+
 static void write_lane(struct choices *c, uint32_t k)
 {
     static const char *const one[] = {"WS2811-slow", "WS2811-fast", "WS2812",
@@ -139,6 +153,8 @@ static void write_lane(struct choices *c, uint32_t k)
     if (pick(c, 8) == 7)
         put(", channel_current: %d uA, idle_current: %d uA", (int)number(c, 100, 60000),
             (int)number(c, 100, 60000));
+    if (pick(c, 3) == 2)
+        write_feeds(c, count);
     put(" }\n");
 }
 

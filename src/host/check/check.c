@@ -118,7 +118,8 @@ static enum dia_status volts(struct dia_check *check, const struct dia_rig *rig,
         check->lanes[i].fed = *fed;
         check->lanes[i].fed.mv = NULL;
         dia_lane_network(&network, rig, &rig->lanes[i]);
-        enum dia_status status = dia_lane_volts(&network, dia_full_white, &check->lanes[i].white);
+        struct dia_lane_lit white = dia_lane_white(&rig->lanes[i]);
+        enum dia_status status = dia_lane_volts(&network, &white, &check->lanes[i].white);
         if (status != DIA_OK)
             return status;
     }
@@ -183,6 +184,8 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
         return DIA_PORT_FAILED;
     struct run run = {.check = check, .rig = rig, .player = player, .progress = progress};
     enum dia_status status = run_all(&run);
+    if (status == DIA_OK)
+        status = dia_check_stretches(rig, player);
     if (status == DIA_OK)
         status = volts(check, rig, player);
     if (status == DIA_OK) {

@@ -70,23 +70,23 @@ static void unknown(struct dia_check *check, const struct dia_rig *rig,
     const struct dia_rig_supply *supply = &rig->supplies[lane->supply];
     struct dia_lane_network network;
     struct dia_lane_volts volts;
-    double amps = 0, share[4];
+    struct dia_lane_lit white = dia_lane_white(lane);
+    double amps = 0;
     struct dia_rig_lane fed = *lane;
     if (!is_strip(lane) || supply->voltage_mv < lane->part.supply_min_mv)
         return;
     fed.feeds[0] = (struct dia_rig_feed){.supply = lane->supply, .section_um2 = 1000000};
     fed.feed_count = 1;
-    fed.rail_uohm_m = dia_rail_uohm_m(DIA_RAIL_COPPER_UM);
     dia_lane_network(&network, rig, &fed);
     amps =
         lane->count * network.need.channel_amp * (network.need.series ? 1 : network.need.channels);
     double given = (supply->current_ua - supply->reserve_ua) * 1e-6;
     for (int c = 0; c < 4; c++)
-        share[c] = given < amps ? given / amps : 1;
-    if (dia_lane_volts(&network, share, &volts) == DIA_OK &&
+        white.share[c] = given < amps ? given / amps : 1;
+    if (dia_lane_volts(&network, &white, &volts) == DIA_OK &&
         volts.least_mv < network.need.rails.full_volt[2] * 1000)
         dia_check_add(check, DIA_NOTE, "feeds-unknown", lane->name,
-                      "choice: rails of 35 um copper, 4 mm wide",
+                      "choice: rails of 35 um copper, 4 mm wide, where nothing is said of them",
                       "with one feed at its start, pixel %u would have about %.1f V when all is as "
                       "white as '%s' can make it: write where it is fed ('feeds')",
                       (unsigned)volts.least_at, volts.least_mv / 1e3, supply->name);

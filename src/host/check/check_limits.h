@@ -12,6 +12,9 @@ void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
 uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
 uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
 
+/* Shows the worst that budgets allow of lanes whose feeds are known, for the bench to judge. */
+enum dia_status dia_check_stretches(const struct dia_rig *rig, struct dia_player *player);
+
 /* The feeds of lanes: their wires, fuses and what they leave. */
 void dia_check_feeds(struct dia_check *check, const struct dia_rig *rig);
 

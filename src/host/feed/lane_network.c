@@ -5,8 +5,6 @@
 
 #include <diachrome/feeding.h>
 
-const double dia_full_white[4] = {1, 1, 1, 1};
-
 double dia_wire_ohm(uint32_t length_um, uint32_t section_um2)
 {
     return DIA_COPPER_OHM_UM * length_um / section_um2;
@@ -55,18 +53,24 @@ void dia_lane_network(struct dia_lane_network *network, const struct dia_rig *ri
     }
 }
 
-static void want(const struct dia_lane_network *network, const double share[4], float (*amps)[4])
+struct dia_lane_lit dia_lane_white(const struct dia_rig_lane *lane)
 {
-    float each[4];
+    return (struct dia_lane_lit){{1, 1, 1, 1}, 0, lane->count};
+}
+
+static void want(const struct dia_lane_network *network, const struct dia_lane_lit *lit,
+                 float (*amps)[4])
+{
+    float each[4] = {0};
     double most = 0;
-    for (int c = 0; c < 4; c++) {
-        each[c] = c < network->need.channels ? (float)(share[c] * network->need.channel_amp) : 0;
-        most = c < 3 && share[c] > most ? share[c] : most;
+    for (int c = 0; c < network->need.channels; c++) {
+        each[c] = (float)(lit->share[c] * network->need.channel_amp);
+        most = lit->share[c] > most ? lit->share[c] : most;
     }
     if (network->need.series)
         memcpy(each, (float[4]){(float)(most * network->need.channel_amp)}, sizeof each);
-    for (uint32_t k = 0; k < network->setup.count; k++)
-        memcpy(amps[k], each, sizeof each);
+    for (uint32_t k = 0; k < lit->count; k++)
+        memcpy(amps[lit->first + k], each, sizeof each);
 }
 
 static uint32_t mv_of(const struct dia_rails *rails, uint32_t element)
@@ -94,13 +98,13 @@ static void read_off(const struct dia_lane_network *network, const struct dia_ra
     }
 }
 
-enum dia_status dia_lane_volts(const struct dia_lane_network *network, const double share[4],
-                               struct dia_lane_volts *volts)
+enum dia_status dia_lane_volts(const struct dia_lane_network *network,
+                               const struct dia_lane_lit *lit, struct dia_lane_volts *volts)
 {
     struct dia_rails *rails = dia_rails_new(&network->setup);
     float(*amps)[4] = calloc(network->setup.count, sizeof *amps);
     if (rails && amps) {
-        want(network, share, amps);
+        want(network, lit, amps);
         dia_rails_solve(rails, network->volts, (const float(*)[4])amps, network->need.quiet_amp);
         read_off(network, rails, volts);
     }

@@ -10,8 +10,6 @@
 #include "rig_feeds.h"
 #include "rig_lane.h"
 
-#define SECTION_LEAST_UM2 10000u    /* 0.01 mm2 */
-#define SECTION_MOST_UM2  50000000u /* 50 mm2 */
 #define RAIL_LEAST_UOHM_M 1000u
 #define RAIL_MOST_UOHM_M  100000000u /* 100 ohm a metre */
 
@@ -60,26 +58,12 @@ static enum dia_status read_at(struct rig_reader *reader, const struct tree_node
     return DIA_OK;
 }
 
-/* "0.75 mm2" or "AWG 18". */
 static enum dia_status read_section(struct rig_reader *reader, const struct tree_node *node,
                                     const char *text, uint32_t *um2)
 {
     struct dia_diagnostic why = {""};
-    int64_t value;
-    int gauge, used = 0;
-    if (strncmp(text, "AWG", 3) == 0) {
-        if (sscanf(text, "AWG %3d%n", &gauge, &used) != 1 || text[used] != 0 ||
-            gauge < DIA_AWG_LEAST || gauge > DIA_AWG_MOST)
-            return dia_rig_wrong_value(
-                reader, node, "'section' as a gauge is 'AWG %d' to 'AWG %d'; found '%.40s'",
-                DIA_AWG_LEAST, DIA_AWG_MOST, text);
-        *um2 = dia_awg_um2(gauge);
-        return DIA_OK;
-    }
-    if (dia_quantity_read(text, DIA_SECTION, SECTION_LEAST_UM2, SECTION_MOST_UM2, "'section'",
-                          &value, &why) != DIA_OK)
-        return dia_rig_wrong_value(reader, node, "%.300s; or a gauge such as 'AWG 18'", why.text);
-    *um2 = (uint32_t)value;
+    if (dia_section_read(text, "'section'", um2, &why) != DIA_OK)
+        return dia_rig_wrong_value(reader, node, "%.300s", why.text);
     return DIA_OK;
 }
 
@@ -154,10 +138,11 @@ static enum dia_status quantity(struct rig_reader *reader, const struct tree_nod
 static int64_t far_mv(const struct dia_rig *rig, struct dia_rig_lane *lane, uint32_t uohm_m)
 {
     struct dia_lane_network network;
+    struct dia_lane_lit white = dia_lane_white(lane);
     struct dia_lane_volts volts;
     lane->rail_uohm_m = uohm_m;
     dia_lane_network(&network, rig, lane);
-    return dia_lane_volts(&network, dia_full_white, &volts) == DIA_OK ? (int64_t)volts.last_mv : -1;
+    return dia_lane_volts(&network, &white, &volts) == DIA_OK ? (int64_t)volts.last_mv : -1;
 }
 
 /* The more the rails resist, the less is left: halving, in steps of a tenth of a percent. */
@@ -224,9 +209,9 @@ enum dia_status dia_rig_read_feeds(struct rig_reader *reader, const struct tree_
                                    const char *where, const struct dia_rig *rig,
                                    struct dia_rig_lane *lane)
 {
-    static const char *const need_feeds[] = {"grounds", "rail", "copper", "far_end"};
+    static const char *const need_feeds[] = {"grounds", "far_end"};
     const struct tree_node *feeds = dia_tree_get(node, "feeds");
-    for (int i = 0; i < 4 && !feeds; i++) {
+    for (int i = 0; i < 2 && !feeds; i++) {
         const struct tree_node *other = dia_tree_get(node, need_feeds[i]);
         if (other)
             return dia_rig_wrong_key(reader, other,
@@ -236,7 +221,7 @@ enum dia_status dia_rig_read_feeds(struct rig_reader *reader, const struct tree_
                                      other->key, where);
     }
     if (!feeds)
-        return DIA_OK;
+        return read_rail(reader, node, rig, lane);
     enum dia_status status = read_list(reader, feeds, "'feeds'", rig, lane, 0);
     status = dia_rig_both(
         status, read_list(reader, dia_tree_get(node, "grounds"), "'grounds'", rig, lane, 1));
