@@ -11,12 +11,13 @@ wire="$core pin port part driver onewire clocked parallel strip group set inplac
 sim="$wire edge sim"
 bench="linkage status config pin edge finding rails bench"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"
-rig="$texts rig feeding feed_plan fault"
+rig="$texts rig feeding feed_plan resistor fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
 glyphs="$texts editor"
 check="$play check"
-host="$pictures $check bringup editor"
+parts="$rig parts"
+host="$pictures $check bringup editor parts"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {
@@ -75,6 +76,7 @@ allow "$play" $h/show $h/show/*.[ch]
 allow "$pictures" $h/picture $h/picture/*.[ch]
 allow "$pictures" $h/plot $h/plot/*.[ch]
 allow "$check" $h/check $h/check/*.[ch]
+allow "$parts" $h/parts $h/parts/*.[ch]
 allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
 allow "$host" src/cli src/cli/*.[ch]
 
@@ -88,6 +90,7 @@ private "$h $h/rig $h/show" $h/show $h/show/*.[ch]
 private "$h $h/rig $h/play $h/picture" $h/picture $h/picture/*.[ch]
 private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]
 private "$h $h/check" $h/check $h/check/*.[ch]
+private "$h $h/parts" $h/parts $h/parts/*.[ch]
 private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
 private src/cli src/cli src/cli/*.[ch]

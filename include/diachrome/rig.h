@@ -47,6 +47,21 @@ struct dia_rig_supply {
     uint32_t voltage_mv, current_ua, reserve_ua;
 };
 
+/* A level shifter before a lane or device. */
+enum dia_shifter {
+    DIA_SHIFTER_ANY, /* the file says the voltage of its output, and no more */
+    DIA_SHIFTER_74AHCT125,
+    DIA_SHIFTER_74HCT245,
+    DIA_SHIFTER_BSS138, /* a pass transistor with a pull-up on each side: the only one both ways */
+    DIA_RIG_SHIFTERS
+};
+struct dia_rig_shifter {
+    uint32_t mv; /* of its high; 0: there is none */
+    uint32_t is; /* enum dia_shifter */
+};
+/* Its part number; NULL of those without. */
+const char *dia_rig_shifter_name(uint32_t is);
+
 /* How the elements of a lane lie. */
 enum dia_shape {
     DIA_SHAPE_LINE,   /* from the left; element i at start + i * pitch */
@@ -98,10 +113,10 @@ struct dia_rig_lane {
     uint16_t gamma; /* in thousandths; 0: the curve of sRGB */
     struct dia_rig_layout layout;
     struct dia_rig_at at;
-    uint32_t shifter_mv;                      /* of a level shifter before it; 0: none */
+    struct dia_rig_shifter shifter;
     struct dia_rig_feed feeds[DIA_RIG_FEEDS]; /* feeds, then grounds; see feeding.h */
     uint32_t feed_count;                      /* both; 0: nothing is known of them */
-    uint32_t rail_uohm_m;                     /* of each rail, in millionths of an ohm a metre; said or usual */
+    uint32_t rail_uohm_m; /* of each rail, in millionths of an ohm a metre; said or usual */
     uint8_t group; /* 0: sent by itself; else 1.. : sent together with the lanes of that group */
 };
 
@@ -134,7 +149,9 @@ struct dia_rig_device {
     uint8_t per_digit;          /* lamps of a digit: 8, or 15 or 17; the last is its point */
     uint32_t lamps;             /* all of them, segments too */
     uint32_t clock_hz, refresh_mhz;
-    uint32_t lamp_ua; /* of a lamp while it is lit */
+    uint32_t lamp_ua;       /* of a lamp while it is lit */
+    uint32_t resistor_mohm; /* that sets it, as the file says; 0: the file says how much flows */
+    uint32_t forward_mv;    /* of its LEDs, as the file says or by colour */
     struct dia_matrix_wiring wiring;
     uint8_t module_rows, serpentine; /* of modules of dots, one above the other; each other row
                                         of them runs the other way */
@@ -148,8 +165,8 @@ struct dia_rig_device {
     uint8_t lines;                         /* its enum dia_characters_bus */
     const struct dia_rom *rom;             /* of its characters; NULL: it has none */
     uint32_t oscillator_hz;                /* slowest to reckon with; 0: as its sheet */
-    uint32_t shifter_mv;                   /* of a level shifter before it; 0: none */
-    struct dia_rgb colour;                 /* of its light */
+    struct dia_rig_shifter shifter;
+    struct dia_rgb colour; /* of its light */
     char text[4][41]; /* what it shows, by rows; of a character display in the codes of its ROM */
     uint16_t output_of[DIA_RIG_LAMPS];                 /* of each lamp: where the bench shows it, or
                                                           DIA_RIG_NOWHERE */

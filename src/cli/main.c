@@ -10,21 +10,20 @@
 
 const struct cli_command cli_commands[] = {
     {"check", "RIG", "check a rig against its limits", cli_check_options, cli_check},
-    {"feeds", "RIG", "where to feed strips, by which wires and fuses", cli_feeds_options,
-     cli_feeds},
+    {"feeds", "RIG", "where to feed strips, by which wires", cli_feeds_options, cli_feeds},
+    {"parts", "RIG", "resistors, shifters, wires around it", cli_parts_options, cli_parts},
+    {"resistor", "", "for an LED: which one, or what flows", cli_resistor_options, cli_resistor},
     {"looks", "[LOOK]", "list looks and their parameters", cli_looks_options, cli_looks},
-    {"render", "RIG --look NAME --out FILE", "what the rig shows, as a picture or a table",
+    {"render", "RIG --look NAME --out FILE", "what it shows, as a picture or table",
      cli_render_options, cli_render},
-    {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as a VCD file",
-     cli_trace_options, cli_trace},
+    {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as VCD", cli_trace_options,
+     cli_trace},
     {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview_options,
      cli_preview},
     {"plot", "RIG --look NAME --element E", "the channels of an element over time",
      cli_plot_options, cli_plot},
-    {"glyphs", "FILE", "show drawings of glyphs and sprites, and make C of them",
-     cli_glyphs_options, cli_glyphs},
-    {"bringup", "RIG", "first lighting: find what is wrong, by asking", cli_bringup_options,
-     cli_bringup},
+    {"glyphs", "FILE", "show drawings of glyphs, make C of them", cli_glyphs_options, cli_glyphs},
+    {"bringup", "RIG", "first lighting: find what is wrong", cli_bringup_options, cli_bringup},
     {0},
 };
 
@@ -35,7 +34,7 @@ static void usage(FILE *out)
           "hardware that judges what reaches it.\n\n",
           out);
     for (const struct cli_command *command = cli_commands; command->name; command++)
-        fprintf(out, "  %-9s%-30s%s\n", command->name, command->arguments, command->help);
+        fprintf(out, "  %-10s%-29s%s\n", command->name, command->arguments, command->help);
     fputs("\n`diachrome COMMAND --help` has the options. Exit status: 0 fine, 1 a limit is\n"
           "broken, 2 bad input, 3 the machine failed.\n",
           out);
@@ -53,7 +52,8 @@ static int unknown(const char *word)
         fprintf(stderr, "diachrome: unknown command '%s'; did you mean '%s'?\n", word, near);
     else
         fprintf(stderr,
-                "diachrome: unknown command '%s'; there are check, feeds, looks, render, trace, "
+                "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, looks, "
+                "render, trace, "
                 "preview, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;

@@ -26,7 +26,7 @@ void dia_device_is_disturbed(struct run *run)
     if (two_way)
         snprintf(but, sizeof but, "; into %s, which goes both ways, put " DIA_TWO_WAY_SHIFTER,
                  two_way);
-    dia_bringup_signal(run, device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv,
+    dia_bringup_signal(run, device->shifter.mv ? device->shifter.mv : rig->controller.logic_high_mv,
                        needs.input_high_mv, supply_mv, "devices", but);
 }
 

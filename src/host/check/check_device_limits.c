@@ -26,7 +26,7 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
                       works ? ": many run so, none is sure to" : "");
         return;
     }
-    uint32_t high = device->shifter_mv ? device->shifter_mv : rig->controller.logic_high_mv;
+    uint32_t high = device->shifter.mv ? device->shifter.mv : rig->controller.logic_high_mv;
     const char *two_way = device->family->two_way ? device->family->two_way(device) : NULL;
     char but[120] = "";
     if (two_way)
@@ -41,7 +41,13 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
             dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[1]),
             dia_quantity_as(at.input_high_mv, DIA_VOLTAGE, &w[2]), w[1].text,
             at.instead ? at.instead : "", but);
-    else if (device->shifter_mv && two_way)
+    else if (two_way && (device->shifter.is == DIA_SHIFTER_74AHCT125 ||
+                         device->shifter.is == DIA_SHIFTER_74HCT245))
+        dia_check_add(check, DIA_ERROR, "two-way", device->name, at.source,
+                      "%s drives one way only, and %s goes both ways: put " DIA_TWO_WAY_SHIFTER
+                      " (such as BSS138) into that line",
+                      dia_rig_shifter_name(device->shifter.is), two_way);
+    else if (device->shifter.mv && two_way && device->shifter.is != DIA_SHIFTER_BSS138)
         dia_check_add(check, DIA_NOTE, "two-way", device->name, at.source,
                       "%s goes both ways: its shifter must be " DIA_TWO_WAY_SHIFTER
                       ", not a 74AHCT",
@@ -53,6 +59,20 @@ static void levels(struct dia_check *check, const struct dia_rig *rig,
                       "put " DIA_TWO_WAY_SHIFTER " into it, unless the controller stands that",
                       two_way, dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[0]),
                       dia_quantity_as(high, DIA_VOLTAGE, &w[1]));
+}
+
+/* A pass transistor lets a line rise through its pull-up: 10 kohm and 50 pF take 1.1 us to 90 %. */
+#define PASS_MOST_HZ 400000u
+
+static void slow_shifter(struct dia_check *check, const struct dia_rig_device *device)
+{
+    struct dia_words w[1];
+    if (device->shifter.is == DIA_SHIFTER_BSS138 && device->clock_hz > PASS_MOST_HZ)
+        dia_check_add(check, DIA_ERROR, "shifter-slow", device->name,
+                      "choice: 10 kohm and 50 pF, 1.1 us to 90 %",
+                      "BSS138 is good for some 400 kHz, and the clock is %s: put a 74AHCT125 into "
+                      "lines of one way, or lower 'clock'",
+                      dia_quantity_as(device->clock_hz, DIA_CLOCK, w));
 }
 
 static void check_no_answer(struct dia_check *check, const struct dia_rig_device *device)
@@ -118,6 +138,7 @@ void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)
         const struct dia_rig_device *device = &rig->devices[i];
         const struct dia_check_device *c = &check->devices[i];
         levels(check, rig, device);
+        slow_shifter(check, device);
         if (c->refused)
             check_no_answer(check, device);
         if (device->family->limits)

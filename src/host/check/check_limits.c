@@ -47,7 +47,7 @@ static uint32_t compared_mv(const struct dia_rig *rig, const struct dia_rig_lane
 
 uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
-    return lane->shifter_mv ? lane->shifter_mv : rig->controller.logic_high_mv;
+    return lane->shifter.mv ? lane->shifter.mv : rig->controller.logic_high_mv;
 }
 
 uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
@@ -62,11 +62,17 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
     uint32_t compared = compared_mv(rig, lane), needed = dia_check_lane_needs_mv(rig, lane);
     uint32_t high = dia_check_lane_high_mv(rig, lane);
     struct words w = {{""}};
+    if (lane->shifter.is == DIA_SHIFTER_BSS138)
+        dia_check_add(
+            check, DIA_ERROR, "shifter-slow", lane->name,
+            "choice: 10 kohm and 50 pF, 1.1 us to 90 %",
+            "BSS138 is too slow for %s, whose bits take 1 us or so: put a 74AHCT125 there",
+            part->name);
     if (high < needed)
         dia_check_add(check, DIA_ERROR, "logic-high", lane->name, part->source,
                       "%s high is %s; %s at %s needs %s (%d %%): put a 74AHCT level shifter at %s "
                       "before the first pixel",
-                      lane->shifter_mv ? "the shifter's" : "the controller's", volts(&w, 0, high),
+                      lane->shifter.mv ? "the shifter's" : "the controller's", volts(&w, 0, high),
                       part->name, volts(&w, 1, compared), volts(&w, 2, needed),
                       part->input_high_permille / 10, volts(&w, 3, compared));
 }

@@ -4,6 +4,7 @@
 
 #include <stddef.h>
 
+#include <diachrome/resistor.h>
 #include <diachrome/rig.h>
 
 /*
@@ -40,6 +41,15 @@ struct family_levels {
 
 /* What to put into a line that goes both ways. */
 #define DIA_TWO_WAY_SHIFTER "a transistor with a pull-up on each side"
+
+/* What is in the way of the current of its lamps, and where their resistors are. */
+struct family_circuit {
+    struct dia_led_circuit led; /* its forward voltage is filled in by who calls */
+    const char *at;             /* "lamp", "segment", "common": each has a resistor of its own */
+    uint32_t resistors;
+    uint32_t duty_permille; /* share of its time that a resistor carries current at the most */
+    const char *source;     /* of what is in the way; a choice */
+};
 
 struct dia_check;
 struct dia_check_device;
@@ -100,6 +110,10 @@ struct dia_rig_family {
 
     /* ---- limits ---- */
     struct family_levels (*levels)(const void *sheet, uint32_t supply_mv);
+    /* the resistors of its lamps; NULL: it has none */
+    void (*circuit)(const struct dia_rig *rig, const struct dia_rig_device *device,
+                    struct family_circuit *circuit);
+    uint8_t sets_current; /* 1: one resistor at the chip sets that of its segments (MAX7219) */
     /* lines that it drives too, "DIO": a shifter for one way would block them. NULL: none */
     const char *(*two_way)(const struct dia_rig_device *device);
     void (*numbers)(struct dia_check_device *c, const struct dia_rig *rig,

@@ -20,7 +20,7 @@ static const char *const roles[] = {"a",      "b",      "c",      "d",      "e",
 
 /* clang-format off */
 static const struct field digits_fields[] = {
-    COMMON, TEXT, PITCH, CURRENT("segment_current", 40000),
+    COMMON, TEXT, PITCH, CURRENT("segment_current", 40000), RESISTOR,
     {"digits",  HOLDS_QUANTITY, 1, DIA_NUMBER, 1, 8,        AT(digits),      "4"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   20000, 2000000, AT(refresh_mhz), "200 Hz"},
     MORE("common", "cathode"), MORE("commons", "inverted"), MORE("lit", "digit-by-digit"),
@@ -87,6 +87,26 @@ static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *me
 {
     *drawing = from->digits;
     *memory = 0;
+}
+
+/* Through a segment's pin and its common, which is a transistor or another pin. */
+static void circuit(const struct dia_rig *rig, const struct dia_rig_device *device,
+                    struct family_circuit *out)
+{
+    /* the end that is high is at the supply only where a transistor switches it there */
+    int from_supply = device->anode && device->inverted;
+    *out = (struct family_circuit){
+        .led = {.supply_mv = from_supply ? rig->supplies[device->supply].voltage_mv
+                                         : rig->controller.logic_high_mv,
+                .switch_mv = device->inverted ? DIA_SWITCH_MV : 0,
+                .output_mohm = DIA_OUTPUT_PIN_MOHM * (device->inverted ? 1u : 2u)},
+        .at = device->by_segment ? "common" : "segment",
+        .resistors = device->by_segment              ? device->digits
+                     : device->pins[7] != DIA_NO_PIN ? 8
+                                                     : 7,
+        .duty_permille = 1000, /* a resistor of a segment serves all digits */
+        .source = device->inverted ? "choice: 25 ohm of a pin, 0.2 V of a transistor"
+                                   : "choice: 25 ohm of a pin"};
 }
 
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
@@ -228,6 +248,7 @@ const struct dia_rig_family dia_family_digits = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .counter = counter,
+    .circuit = circuit,
     .levels = levels,
     .numbers = numbers,
     .limits = limits,

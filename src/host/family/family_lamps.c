@@ -19,7 +19,7 @@ static const char *const roles[] = {"lamp1",  "lamp2",  "lamp3",  "lamp4",  "lam
 
 /* clang-format off */
 static const struct field lamps_fields[] = {
-    COMMON, PITCH, NAMES, CURRENT("lamp_current", 40000),
+    COMMON, PITCH, NAMES, CURRENT("lamp_current", 40000), RESISTOR,
     {"lamps",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, DIA_PIN_LAMPS_MOST, AT(lamps), "3"},
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 8,        AT(depth),       "5"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},
@@ -89,6 +89,20 @@ static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *me
 {
     *drawing = from->lamps;
     *memory = 0;
+}
+
+/* From a pin that is high through the lamp to ground, or from the supply to a pin that is low. */
+static void circuit(const struct dia_rig *rig, const struct dia_rig_device *device,
+                    struct family_circuit *out)
+{
+    *out = (struct family_circuit){
+        .led = {.supply_mv = device->anode ? rig->supplies[device->supply].voltage_mv
+                                           : rig->controller.logic_high_mv,
+                .output_mohm = DIA_OUTPUT_PIN_MOHM},
+        .at = "lamp",
+        .resistors = device->lamps,
+        .duty_permille = 1000,
+        .source = "choice: 25 ohm of a pin"};
 }
 
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
@@ -201,6 +215,7 @@ const struct dia_rig_family dia_family_lamps = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .counter = counter,
+    .circuit = circuit,
     .levels = levels,
     .numbers = numbers,
     .limits = limits,

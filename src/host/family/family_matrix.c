@@ -20,7 +20,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field matrix_fields[] = {
-    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000),
+    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000), RESISTOR,
     {"chips", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
     {"clock", HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
     {"rows",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,        AT(rows),     "2"},
@@ -229,6 +229,7 @@ const struct dia_rig_family dia_family_matrix = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .refresh_every = FAMILY_REFRESH_EVERY,
+    .sets_current = 1,
     .levels = levels,
     .numbers = numbers,
     .faults = own_faults,

@@ -20,10 +20,14 @@
     {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}
 #define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
 #define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}
-#define SHIFTER {"shifter", HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000, AT(shifter_mv), "5 V"}
+#define SHIFTER {"shifter", HOLDS_SHIFTER, 0, DIA_VOLTAGE, 1000, 30000, AT(shifter), "74AHCT125"}
 #define NAMES   {"names", HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "[mail, tide]"}
 #define MORE(key, example) {key, HOLDS_MORE, 0, DIA_NUMBER, 0, 0, 0, example}
 #define CURRENT(key, most) {key, HOLDS_QUANTITY, 0, DIA_CURRENT, 100, most, AT(lamp_ua), "5 mA"}
+/* the same of lamps whose current a resistor sets */
+#define RESISTOR \
+    {"resistor", HOLDS_QUANTITY, 0, DIA_RESISTANCE, 1000, 1000000000, AT(resistor_mohm), "330 ohm"}, \
+    {"forward",  HOLDS_QUANTITY, 0, DIA_VOLTAGE,    1000, 24000,      AT(forward_mv),    "2 V"}
 /* clang-format on */
 
 extern const char *const dia_family_no_yes[], *const dia_family_ends[];

@@ -21,7 +21,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field shift_fields[] = {
-    COMMON, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000),
+    COMMON, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000), RESISTOR,
     {"digits",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(digits),      "6"},
     {"segments", HOLDS_QUANTITY, 0, DIA_NUMBER, 7, 16,      AT(segments),    "14"},
     {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
@@ -198,6 +198,25 @@ static void sizes(const struct dia_rig_device *from, size_t *drawing, size_t *me
                             : DIA_SHIFT_BYTES(from->count, from->depth);
 }
 
+/* Through an output; of digits in turns through that of a segment and that of a common. */
+static void circuit(const struct dia_rig *rig, const struct dia_rig_device *device,
+                    struct family_circuit *out)
+{
+    uint32_t outputs = device->commons && !device->inverted ? 2 : 1, segments = 0;
+    for (uint32_t i = 0; device->commons && i < device->per_digit; i++)
+        segments += device->segment_output[i] != DIA_RIG_NOWHERE;
+    *out = (struct family_circuit){
+        .led = {.supply_mv = rig->supplies[device->supply].voltage_mv,
+                .switch_mv = device->commons && device->inverted ? DIA_SWITCH_MV : 0,
+                .output_mohm = DIA_OUTPUT_74HC_MOHM * outputs},
+        .at = device->digits ? "segment" : "lamp",
+        .resistors = device->commons ? segments : device->lamps,
+        .duty_permille = 1000,
+        .source = device->commons && device->inverted
+                      ? "choice: 40 ohm of an output, 0.2 V of a transistor"
+                      : "choice: 40 ohm of an output"};
+}
+
 static int on_bench(struct dia_player *player, uint32_t number, struct dia_device_setup *setup)
 {
     const struct dia_rig_device *there = &player->desk->rig.devices[number];
@@ -342,6 +361,7 @@ const struct dia_rig_family dia_family_shift = {
     .connect = connect_driver,
     .counter = counter,
     .turns = dia_family_turns,
+    .circuit = circuit,
     .levels = levels,
     .numbers = numbers,
     .limits = limits,

@@ -19,7 +19,7 @@ static void feeds_on_bench(const struct dia_player *player, const struct dia_rig
                            struct dia_chain_feed *feeds, struct dia_chain_power *power)
 {
     struct dia_lane_network network;
-    uint32_t high = there->shifter_mv ? there->shifter_mv : player->rig->controller.logic_high_mv;
+    uint32_t high = there->shifter.mv ? there->shifter.mv : player->rig->controller.logic_high_mv;
     dia_lane_network(&network, &player->desk->rig, there);
     *power = (struct dia_chain_power){.rail_ohm = network.setup.supply_ohm,
                                       .feeds = feeds,
@@ -60,7 +60,7 @@ static int on_bench(struct dia_player *player, uint32_t i)
         .power = there->feed_count ? &power : NULL,
     };
     int chain = dia_bench_chain(player->bench, &setup);
-    if (player->rig->lanes[i].shifter_mv)
+    if (player->rig->lanes[i].shifter.mv)
         fault.wrong_ppm = 0; /* a level shifter makes the high what it must be */
     fault.seed = player->desk->seed + i;
     dia_bench_chain_fault(player->bench, chain, &fault);

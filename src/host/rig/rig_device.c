@@ -278,6 +278,48 @@ static enum dia_status read_lamp_names(struct rig_reader *reader, const struct t
     return DIA_OK;
 }
 
+/* The current of its lamps, where the file says by which resistor. */
+static enum dia_status take_resistor(struct rig_reader *reader, const struct tree_node *node,
+                                     const struct device_words *words, const struct dia_rig *rig,
+                                     struct dia_rig_device *device)
+{
+    const struct dia_rig_family *family = device->family;
+    const struct tree_node *resistor = dia_tree_get(node, "resistor");
+    struct dia_words w[2];
+    uint32_t ua = 0, least_ua = 100, most_ua = 50000;
+    device->forward_mv = words->forward_mv ? words->forward_mv : dia_led_forward_mv(device->colour);
+    device->resistor_mohm = words->resistor_mohm;
+    if (!resistor || words->resistor_mohm == 0)
+        return DIA_OK;
+    for (const struct field *field = family->fields; field->key; field++) {
+        if (field->kind != DIA_CURRENT || field->offset != offsetof(struct device_words, lamp_ua))
+            continue;
+        most_ua = (uint32_t)field->max;
+        if (words->lamp_ua)
+            return dia_rig_wrong_key(reader, resistor,
+                                     "'resistor' and '%s' both say how much flows; keep one",
+                                     field->key);
+    }
+    if (family->sets_current) {
+        ua = dia_segment_current_ua(device->resistor_mohm / 1000, device->forward_mv);
+        least_ua = 10001; /* the end of its table */
+    } else {
+        struct family_circuit circuit;
+        family->circuit(rig, device, &circuit);
+        circuit.led.forward_mv = device->forward_mv;
+        ua = dia_led_current_ua(&circuit.led, device->resistor_mohm);
+    }
+    if (ua < least_ua || ua > most_ua)
+        return dia_rig_wrong_value(
+            reader, resistor,
+            "'resistor' of %s gives %s with LEDs of %.2f V; it must give %s to %s", resistor->text,
+            ua ? dia_quantity_as(ua / 10 * 10, DIA_CURRENT, &w[0]) : "no current",
+            device->forward_mv / 1e3, family->sets_current ? "10 mA" : "0.1 mA",
+            dia_quantity_as(most_ua, DIA_CURRENT, &w[1]));
+    device->lamp_ua = ua;
+    return DIA_OK;
+}
+
 enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree_node *node,
                                     struct dia_rig *rig)
 {
@@ -310,9 +352,11 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     status = dia_rig_both(status, read_colour(reader, node, words.colour, &device->colour));
     device->count = words.chips ? words.chips : 1;
     device->clock_hz = words.clock_hz;
-    device->shifter_mv = words.shifter_mv;
+    device->shifter = words.shifter;
     if (status == DIA_OK)
         status = device->family->read(reader, node, &words, device);
+    if (status == DIA_OK)
+        status = take_resistor(reader, node, &words, rig, device);
     if (status == DIA_OK)
         status = read_lamp_names(reader, node, device);
     if (status == DIA_OK)

@@ -85,3 +85,9 @@ void dia_rig_facts(const struct dia_rig_device *device, char *text, size_t size)
         snprintf(text + used, size - (size_t)used, ", %s",
                  dia_quantity_write(device->clock_hz, DIA_CLOCK, clock, sizeof clock));
 }
+
+const char *dia_rig_shifter_name(uint32_t is)
+{
+    static const char *const names[] = {NULL, "74AHCT125", "74HCT245", "BSS138"};
+    return is < DIA_RIG_SHIFTERS ? names[is] : NULL;
+}

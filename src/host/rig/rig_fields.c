@@ -180,6 +180,38 @@ static enum dia_status read_quantity(struct rig_reader *reader, const struct tre
     return DIA_OK;
 }
 
+/* By its name, at 5 V, or any that has this voltage at its output. */
+static enum dia_status read_shifter(struct rig_reader *reader, const struct tree_node *node,
+                                    const struct field *field, struct dia_rig_shifter *out,
+                                    const char *what)
+{
+    const char *names[DIA_RIG_SHIFTERS];
+    char all[120] = "";
+    uint8_t n = 0;
+    for (uint8_t k = 1; dia_rig_shifter_name(k); k++) {
+        size_t used = strlen(all);
+        names[n++] = dia_rig_shifter_name(k);
+        snprintf(all + used, sizeof all - used, ", %s", dia_rig_shifter_name(k));
+        if (strcmp(dia_rig_shifter_name(k), node->text) == 0) {
+            *out = (struct dia_rig_shifter){5000, k};
+            return DIA_OK;
+        }
+    }
+    names[n] = NULL;
+    if (strlen(node->text) >= 5 && !strchr(node->text, ' ') &&
+        isalnum((unsigned char)node->text[4])) {
+        const char *near = dia_nearest(node->text, names);
+        if (near)
+            return dia_rig_wrong_value(reader, node, "unknown shifter '%.40s'; did you mean %s?",
+                                       node->text, near);
+        return dia_rig_wrong_value(reader, node,
+                                   "unknown shifter '%.40s'; say the voltage of its output%s",
+                                   node->text, all);
+    }
+    out->is = DIA_SHIFTER_ANY;
+    return read_quantity(reader, node, field, &out->mv, what);
+}
+
 static enum dia_status read_field(struct rig_reader *reader, const struct tree_node *map,
                                   const struct field *fields, const struct field *field, void *base,
                                   const char *where)
@@ -199,6 +231,8 @@ static enum dia_status read_field(struct rig_reader *reader, const struct tree_n
     if (status != DIA_OK)
         return status;
     void *out = (char *)base + field->offset;
+    if (field->holds == HOLDS_SHIFTER)
+        return read_shifter(reader, node, field, out, what);
     return field->holds == HOLDS_TEXT ? read_text(reader, node, field, out, what)
                                       : read_quantity(reader, node, field, out, what);
 }

@@ -13,6 +13,7 @@
 enum field_holds {
     HOLDS_TEXT,     /* char[room] */
     HOLDS_QUANTITY, /* uint32_t or int32_t, in the unit of its kind */
+    HOLDS_SHIFTER,  /* struct dia_rig_shifter: a part, or the voltage of its output */
     HOLDS_MORE      /* read elsewhere */
 };
 

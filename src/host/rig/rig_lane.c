@@ -37,7 +37,7 @@ static const struct field lane_fields[] = {
     {"gaps",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[12-14, 30]"},
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ x: 120 mm, y: 40 mm }"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
-    {"shifter",         HOLDS_QUANTITY, 0, DIA_VOLTAGE, 1000, 30000,          AT(shifter_mv), "5 V"},
+    {"shifter",         HOLDS_SHIFTER,  0, DIA_VOLTAGE, 1000, 30000,          AT(shifter),    "74AHCT125"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
     {"white_seen",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100, 125, 160]"},
     {"curve",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "2.2"},
