@@ -1,5 +1,5 @@
 #!/bin/sh
-# Who may know whom: cli -> host -> bench -> wire -> core, never back; the bench shares nothing
+# Who may know whom: cli -> host -> plan, bench -> wire -> core, never back; the bench shares nothing
 # with the wire. Inside the host: bringup -> check, picture, plot -> play, show -> rig -> texts.
 # Headers count with all that they include in turn. Usage: layers.sh SOURCE-FOLDER
 set -eu
@@ -11,7 +11,8 @@ wire="$core pin port part driver onewire clocked parallel strip group set inplac
 sim="$wire edge sim"
 bench="linkage status config pin edge finding rails bench"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"
-rig="$texts rig feeding feed_plan resistor fault"
+plan="$core slices refresh_plan"
+rig="$texts refresh_plan rig feeding feed_plan resistor fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
 glyphs="$texts editor"
@@ -66,6 +67,7 @@ allow "$sim" src/port/sim src/port/sim/*.[ch]
 allow "$wire avr" src/port/avr src/port/avr/*.[ch]
 allow "$bench" src/bench src/bench/*.[ch]
 h=src/host
+allow "$plan" src/plan src/plan/*.[ch]
 allow "$texts" $h $h/*.[ch]
 allow "$rig" $h/feed $h/feed/*.[ch]
 allow "$rig" $h/rig $h/rig/*.[ch] $h/family/family.h
@@ -95,6 +97,7 @@ private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
 private src/cli src/cli src/cli/*.[ch]
 private "src/core src/core/look src/core/layout src/core/draw src/core/text src/core/large src/core/small" src/core $(find src/core -name '*.[ch]')
+private src/plan src/plan src/plan/*.[ch]
 private src/wire src/wire src/wire/*.[ch]
 private src/bench src/bench src/bench/*.[ch]
 

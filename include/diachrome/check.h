@@ -6,6 +6,7 @@
 #include "finding.h"
 #include "linkage.h"
 #include "player.h"
+#include "refresh_plan.h"
 
 DIA_BEGIN
 
@@ -47,6 +48,9 @@ struct dia_check_device {
     uint32_t duty_permille; /* share of the time a lamp at full is lit, master included */
     uint32_t tick_mhz;      /* ticks a second, thousandths; 0: none */
     uint32_t tick_permille; /* of the controller's time, spent in ticks; see DIA_TICK_ */
+    uint32_t slice_us;      /* the shortest slice or turn, */
+    uint32_t tick_us;       /* and the longest tick, which must fit into it */
+    uint8_t slice_short;    /* 1: it does not */
     uint32_t ram_bytes;
     uint32_t output_ua; /* an output at its most */
     uint32_t chip_ua;   /* a chip at its most: all its outputs lit */
@@ -87,6 +91,11 @@ struct dia_check {
 #define DIA_TICK_LAMPS      360u
 #define DIA_TICK_LAMPS_LAMP 130u
 #define DIA_TICK_ENTER      60u
+
+/* What the ticks of a device take, for refresh_plan.h: 1, or 0 where it has none. The caller says
+ * how much of the controller's time they may take. */
+int dia_check_ticks(const struct dia_rig *rig, const struct dia_rig_device *device,
+                    struct dia_refresh_setup *setup);
 
 /* progress, if not NULL, is called with done and all steps. Errors: memory ran out. The caller
  * frees with dia_check_free whatever comes back. */

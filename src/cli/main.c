@@ -13,6 +13,8 @@ const struct cli_command cli_commands[] = {
     {"feeds", "RIG", "where to feed strips, by which wires", cli_feeds_options, cli_feeds},
     {"parts", "RIG", "resistors, shifters, wires around it", cli_parts_options, cli_parts},
     {"resistor", "", "for an LED: which one, or what flows", cli_resistor_options, cli_resistor},
+    {"refresh", "RIG", "refresh and depth that there is time for", cli_refresh_options,
+     cli_refresh},
     {"looks", "[LOOK]", "list looks and their parameters", cli_looks_options, cli_looks},
     {"render", "RIG --look NAME --out FILE", "what it shows, as a picture or table",
      cli_render_options, cli_render},
@@ -52,7 +54,8 @@ static int unknown(const char *word)
         fprintf(stderr, "diachrome: unknown command '%s'; did you mean '%s'?\n", word, near);
     else
         fprintf(stderr,
-                "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, looks, "
+                "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, "
+                "refresh, looks, "
                 "render, trace, "
                 "preview, plot, glyphs and bringup\n",
                 word);

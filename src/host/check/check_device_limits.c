@@ -115,6 +115,19 @@ static void refresh(struct dia_check *check, const struct dia_rig_device *device
                   dia_quantity_as(c->refresh_mhz / 100 * 100, DIA_RATE, &w[1]));
 }
 
+/* A tick that has not ended when the next one is due makes its slice longer: dim levels too bright.
+ */
+static void slices(struct dia_check *check, const struct dia_rig_device *device,
+                   const struct dia_check_device *c)
+{
+    if (c->slice_short && c->tick_permille <= 1000)
+        dia_check_add(check, DIA_ERROR, "slice-short", device->name, "counted on an ATmega328P",
+                      "its shortest slice is %u us, and a tick takes up to %u us, so dim levels "
+                      "come out too bright: lower 'refresh' or 'depth' ('diachrome refresh' has "
+                      "what fits)",
+                      (unsigned)c->slice_us, (unsigned)c->tick_us);
+}
+
 static void ticks(struct dia_check *check, const struct dia_rig *rig)
 {
     const char *source = "counted on an ATmega328P";
@@ -144,6 +157,7 @@ void dia_check_device_limits(struct dia_check *check, const struct dia_rig *rig)
         if (device->family->limits)
             device->family->limits(check, device, c);
         refresh(check, device, c);
+        slices(check, device, c);
         flicker(check, device, c);
     }
     ticks(check, rig);

@@ -4,6 +4,7 @@
 
 #include <stddef.h>
 
+#include <diachrome/refresh_plan.h>
 #include <diachrome/resistor.h>
 #include <diachrome/rig.h>
 
@@ -116,6 +117,9 @@ struct dia_rig_family {
     uint8_t sets_current; /* 1: one resistor at the chip sets that of its segments (MAX7219) */
     /* lines that it drives too, "DIO": a shifter for one way would block them. NULL: none */
     const char *(*two_way)(const struct dia_rig_device *device);
+    /* what its ticks take; NULL: it has none */
+    void (*ticks)(const struct dia_rig *rig, const struct dia_rig_device *device,
+                  struct dia_refresh_setup *setup);
     void (*numbers)(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device);
     void (*limits)(struct dia_check *check, const struct dia_rig_device *device,

@@ -151,17 +151,20 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
     return (struct family_levels){.supply_max_mv = 60000, .source = ""};
 }
 
+static void ticks(const struct dia_rig *rig, const struct dia_rig_device *device,
+                  struct dia_refresh_setup *setup)
+{
+    *setup = (struct dia_refresh_setup){.clock_hz = rig->controller.clock_hz,
+                                        .tick_cycles = DIA_TICK_DIGITS + DIA_TICK_ENTER,
+                                        .turns = (uint8_t)turns(device),
+                                        .dark_ticks = rig->master != DIA_SHARE_ONE};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
     uint32_t n = turns(device);
-    uint32_t turn_us =
-        dia_digits_turn_us(device->refresh_mhz, (uint8_t)device->digits, device->by_segment);
-    c->refresh_mhz = 1000000000u / (turn_us * n);
     c->duty_permille = dia_family_permille(rig->master) / n;
-    c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
-    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * (DIA_TICK_DIGITS + DIA_TICK_ENTER) /
-                                  rig->controller.clock_hz);
     c->ram_bytes = device->digits + (uint32_t)sizeof(struct dia_digits);
     c->output_ua = device->lamp_ua;
     /* what a common carries: all segments of a digit, or with resistors on the commons one */
@@ -250,6 +253,7 @@ const struct dia_rig_family dia_family_digits = {
     .counter = counter,
     .circuit = circuit,
     .levels = levels,
+    .ticks = ticks,
     .numbers = numbers,
     .limits = limits,
     .flickers = 1,

@@ -141,15 +141,19 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
     return (struct family_levels){.supply_max_mv = 60000, .source = ""};
 }
 
+static void ticks(const struct dia_rig *rig, const struct dia_rig_device *device,
+                  struct dia_refresh_setup *setup)
+{
+    *setup = (struct dia_refresh_setup){.clock_hz = rig->controller.clock_hz,
+                                        .tick_cycles = DIA_TICK_ENTER + DIA_TICK_LAMPS +
+                                                       device->lamps * DIA_TICK_LAMPS_LAMP,
+                                        .least_us = 20};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
-    uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
-    c->refresh_mhz = 1000000000u / (unit_us * ((1u << device->depth) - 1u));
     c->duty_permille = dia_family_permille(rig->master);
-    c->tick_mhz = c->refresh_mhz * device->depth;
-    uint32_t cycles = DIA_TICK_ENTER + DIA_TICK_LAMPS + device->lamps * DIA_TICK_LAMPS_LAMP;
-    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
     c->ram_bytes = device->lamps + (uint32_t)sizeof(struct dia_pin_lamps);
     c->output_ua = device->lamp_ua;
     c->chip_ua = device->lamps * device->lamp_ua;
@@ -217,6 +221,7 @@ const struct dia_rig_family dia_family_lamps = {
     .counter = counter,
     .circuit = circuit,
     .levels = levels,
+    .ticks = ticks,
     .numbers = numbers,
     .limits = limits,
     .flickers = 1,

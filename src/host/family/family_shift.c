@@ -286,17 +286,23 @@ static uint32_t tick_cycles(const struct dia_rig *rig, const struct dia_rig_devi
     return cycles;
 }
 
+static void ticks(const struct dia_rig *rig, const struct dia_rig_device *device,
+                  struct dia_refresh_setup *setup)
+{
+    *setup = (struct dia_refresh_setup){.clock_hz = rig->controller.clock_hz,
+                                        .tick_cycles = tick_cycles(rig, device) +
+                                                       (device->commons ? DIA_TICK_BLANK : 0),
+                                        .turns = device->commons,
+                                        .dark_ticks = rig->master != DIA_SHARE_ONE};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
-    uint32_t unit_us = dia_slices_unit_us(device->refresh_mhz, device->depth);
-    uint32_t units = (1u << device->depth) - 1u;
-    uint32_t cycles = tick_cycles(rig, device);
     if (device->commons) {
-        dia_family_turns_numbers(c, rig, device, cycles);
+        dia_family_turns_numbers(c, rig, device);
         return;
     }
-    uint32_t ticks = dia_slices_count(device->slices, device->depth);
     uint32_t on_chip[256] = {0}, most = 0;
     for (uint32_t i = 0; i < device->lamps; i++) {
         uint32_t output = device->output_of[i];
@@ -304,10 +310,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
         most = n > most ? n : most;
     }
     c->bits = 8u * device->count * device->depth;
-    c->refresh_mhz = 1000000000u / (unit_us * units);
     c->duty_permille = dia_family_permille(rig->master);
-    c->tick_mhz = (uint32_t)((uint64_t)c->refresh_mhz * ticks);
-    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
     c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
                    (uint32_t)sizeof(struct dia_shift);
     c->output_ua = device->lamp_ua;
@@ -363,6 +366,7 @@ const struct dia_rig_family dia_family_shift = {
     .turns = dia_family_turns,
     .circuit = circuit,
     .levels = levels,
+    .ticks = ticks,
     .numbers = numbers,
     .limits = limits,
     .flickers = 1,

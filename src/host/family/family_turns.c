@@ -185,15 +185,11 @@ static uint32_t worst_chip_ua(const struct dia_rig_device *device)
 }
 
 void dia_family_turns_numbers(struct dia_check_device *c, const struct dia_rig *rig,
-                              const struct dia_rig_device *device, uint32_t cycles)
+                              const struct dia_rig_device *device)
 {
-    uint32_t n = device->commons, turn = dia_family_turn_us(device);
-    cycles += DIA_TICK_BLANK;
+    uint32_t n = device->commons;
     c->bits = 8u * device->count * n;
-    c->refresh_mhz = 1000000000u / (turn * n);
     c->duty_permille = dia_family_permille(rig->master) / n;
-    c->tick_mhz = c->refresh_mhz * (n + (rig->master != DIA_SHARE_ONE));
-    c->tick_permille = (uint32_t)((uint64_t)c->tick_mhz * cycles / rig->controller.clock_hz);
     c->ram_bytes = DIA_SHIFT_DRAWING(n, device->per_digit) +
                    DIA_SHIFT_DIGITS_BYTES(device->count, n) +
                    (uint32_t)(sizeof(struct dia_shift) + sizeof(struct dia_shift_digits));

@@ -30,7 +30,7 @@ enum dia_status dia_family_turns_connect(struct dia_player *player,
 
 /* What a round takes; cycles: of a tick. */
 void dia_family_turns_numbers(struct dia_check_device *c, const struct dia_rig *rig,
-                              const struct dia_rig_device *device, uint32_t cycles);
+                              const struct dia_rig_device *device);
 /* Two chips in each other's place, numbers from 1. */
 void dia_family_turns_swap(struct dia_rig_device *device, uint32_t a, uint32_t b);
 void dia_family_turns_limits(struct dia_check *check, const struct dia_rig_device *device);
