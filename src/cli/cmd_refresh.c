@@ -105,16 +105,16 @@ static void print_why(const struct dia_refresh *r, const struct dia_refresh_setu
 /* By depth: the highest refresh of both ways. */
 static void print_table(const struct dia_refresh_setup *setup)
 {
-    printf("\n  depth   levels    weighted, up to        load    even, up to            load\n");
+    printf("\n  depth   levels    weighted, up to      load    even, up to          load\n");
     for (uint8_t depth = 1; depth <= 8; depth++) {
         printf("  %-8u%-10u", depth, 1u << depth);
         for (int k = 0; k < 2; k++) {
             struct dia_refresh r;
             if (dia_refresh_highest(&r, setup, depth, k ? DIA_SLICES_EVEN : DIA_SLICES_WEIGHTED))
-                printf("%10.*f Hz%15.1f %%%s", r.refresh_mhz < 100000, r.refresh_mhz / 1e3,
+                printf("%10.*f Hz%13.1f %%%s", r.refresh_mhz < 100000, r.refresh_mhz / 1e3,
                        r.load_permille / 10.0, k ? "\n" : "    ");
             else
-                printf("%10s%20s%s", "none", "", k ? "\n" : "    ");
+                printf("%10s%18s%s", "none", "", k ? "\n" : "    ");
         }
     }
 }

@@ -146,7 +146,7 @@ static void the_command_says_it(void **state)
     assert_int_equal(run("$D refresh demo/quay.rig.yaml"), 0);
     says("buoys: 74HC595 at 48 MHz; a tick takes up to 23 us (1071 cycles)");
     says("120.2 Hz, 6 bits, weighted slices from 132 us: 722 ticks/s, 1.7 %");
-    says("  8       256              171 Hz            3.1 %          87.1 Hz           49.6 %");
+    says("  8       256              171 Hz          3.1 %          87.1 Hz         49.6 %");
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
         assert_true(strlen(line) <= 80);
     assert_int_equal(run("$D refresh demo/quay.rig.yaml --device buoys --depth 8 --refresh 1500Hz "
