@@ -18,7 +18,8 @@ pictures="$play reel plot"
 glyphs="$texts editor"
 check="$play check"
 parts="$rig parts"
-host="$pictures $check bringup editor parts"
+wave="$play capture judge"
+host="$pictures $check bringup editor parts capture judge"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {
@@ -78,6 +79,7 @@ allow "$play" $h/show $h/show/*.[ch]
 allow "$pictures" $h/picture $h/picture/*.[ch]
 allow "$pictures" $h/plot $h/plot/*.[ch]
 allow "$check" $h/check $h/check/*.[ch]
+allow "$wave" $h/wave $h/wave/*.[ch]
 allow "$parts" $h/parts $h/parts/*.[ch]
 allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
 allow "$host" src/cli src/cli/*.[ch]
@@ -92,6 +94,7 @@ private "$h $h/rig $h/show" $h/show $h/show/*.[ch]
 private "$h $h/rig $h/play $h/picture" $h/picture $h/picture/*.[ch]
 private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]
 private "$h $h/check" $h/check $h/check/*.[ch]
+private "$h $h/wave" $h/wave $h/wave/*.[ch]
 private "$h $h/parts" $h/parts $h/parts/*.[ch]
 private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c

@@ -223,6 +223,14 @@ int dia_bench_shift_fault(struct dia_bench *bench, int device, const struct dia_
 /* So many of the edges on a pin, in millionths, are followed by a spike of 30 ns. */
 void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_t seed);
 
+/*
+ * For edges that were captured on real wires. Their times may be off by so many ns, so pulses may
+ * be that much longer or shorter than sheets say. And wires may be in the middle of a frame at
+ * t_ns: what comes before the first rest is left aside.
+ */
+void dia_bench_slack(struct dia_bench *bench, uint32_t ns);
+void dia_bench_join(struct dia_bench *bench, uint64_t t_ns);
+
 /* A dia_edge_listener. */
 void dia_bench_take(void *bench, const struct dia_edge *edges, uint32_t n);
 

@@ -244,6 +244,12 @@ struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t l
 /* The lane, device or button on a pin, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 
+/* The wires of a rig by their names in a trace: wire k and its pin, 1; 0: there is none any more. A
+ * lane without a clock has one of its own name; NAME_clock and NAME_data are of one with a clock;
+ * NAME_DIN and so on of a device; a button has its name. A wire of a bus comes for each device on
+ * it. */
+int dia_rig_wire(const struct dia_rig *rig, uint32_t k, char name[64], uint8_t *pin);
+
 /* Name of a role of a pin of a device as the file, the trace and messages write it: "din", "e",
  * "digit2". NULL behind the last. */
 const char *dia_rig_role(const struct dia_rig_device *device, uint8_t role);

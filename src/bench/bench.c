@@ -219,6 +219,20 @@ void dia_bench_noise(struct dia_bench *bench, uint8_t pin, uint32_t ppm, uint32_
     bench->noise[pin].seed = seed * 2654435761u | 1u;
 }
 
+void dia_bench_slack(struct dia_bench *bench, uint32_t ns)
+{
+    for (int i = 0; i < bench->chain_count; i++)
+        dia_chain_slack(&bench->chains[i], ns);
+    for (int i = 0; i < bench->device_count; i++)
+        bench->devices[i]->slack_ns = ns;
+}
+
+void dia_bench_join(struct dia_bench *bench, uint64_t t_ns)
+{
+    for (int i = 0; i < bench->chain_count; i++)
+        dia_chain_join(&bench->chains[i], t_ns);
+}
+
 int dia_bench_chain_fault(struct dia_bench *bench, int chain, const struct dia_chain_fault *fault)
 {
     if (chain < 0 || chain >= bench->chain_count)

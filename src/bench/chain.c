@@ -53,11 +53,32 @@ int dia_chain_init(struct chain *chain, const struct dia_chain_setup *setup)
     chain->bits_room = (uint64_t)chain->pixel_bits * setup->count;
     chain->led_ua = setup->channel_ua ? setup->channel_ua : chain->sheet->led_ua;
     chain->quiet_ua = setup->idle_ua ? setup->idle_ua : chain->sheet->quiet_ua;
+    dia_chain_slack(chain, 0);
     chain->threshold = (chain->sheet->high[0].most + chain->sheet->high[1].least) / 2;
     chain->shown.lit = chain->shown.drive;
     chain->powered = setup->count;
     chain->shown.draws_ua = (uint64_t)chain->quiet_ua * setup->count;
     return 0;
+}
+
+void dia_chain_slack(struct chain *chain, uint32_t ns)
+{
+    chain->slack_ns = ns;
+    for (int bit = 0; bit < 2; bit++) {
+        const struct sheet_range *high = &chain->sheet->high[bit], *low = &chain->sheet->low[bit];
+        chain->high[bit] =
+            (struct sheet_range){high->least > ns ? high->least - ns : 0, high->most + ns};
+        chain->low[bit] =
+            (struct sheet_range){low->least > ns ? low->least - ns : 0, low->most + ns};
+    }
+}
+
+void dia_chain_join(struct chain *chain, uint64_t t_ns)
+{
+    chain->joins = 1;
+    chain->fall = chain->rise = chain->clock.rise = t_ns;
+    chain->clock.lost = 1;
+    chain->clock.zero_run = 0;
 }
 
 void dia_chain_free(struct chain *chain)
@@ -89,14 +110,26 @@ static void latch(struct chain *chain, struct dia_findings *findings)
 static void read_bit(struct chain *chain, uint32_t high, struct dia_findings *findings)
 {
     uint8_t bit = high > chain->threshold;
-    const struct sheet_range *range = &chain->sheet->high[bit];
+    const struct sheet_range *range = &chain->high[bit];
     if (high < range->least || high > range->most)
-        dia_judge_pulse(chain, "pulse-high", high, range, findings);
+        dia_judge_pulse(chain, "pulse-high", high, &chain->sheet->high[bit], findings);
     chain->bit = bit;
     chain->byte = (uint8_t)(chain->byte << 1 | bit);
     if (chain->bits < chain->bits_room && (chain->bits & 7) == 7)
         chain->heard[chain->bits >> 3] = chain_taken(chain, chain->byte);
     chain->bits++;
+}
+
+/* The middle of a frame tells nothing: only after a rest does a pixel know where it begins. */
+static int joined(struct chain *chain, uint64_t t, uint8_t level)
+{
+    if (level && t - chain->fall >= chain->sheet->reset_ns)
+        chain->joins = 0;
+    else if (level)
+        chain->rise = t;
+    else
+        chain->fall = t;
+    return !chain->joins;
 }
 
 int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
@@ -105,15 +138,17 @@ int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_fi
     if (level == chain->level)
         return 0;
     chain->level = level;
+    if (chain->joins && !joined(chain, t, level))
+        return 0;
     if (level) {
         uint64_t low = t - chain->fall;
         if (chain->bits != 0) {
-            const struct sheet_range *range = &chain->sheet->low[chain->bit];
+            const struct sheet_range *range = &chain->low[chain->bit];
             if (low >= chain->sheet->reset_ns) {
                 latch(chain, findings);
                 latched = 1;
             } else if (low < range->least || low > range->most) {
-                dia_judge_low(chain, (uint32_t)low, range, findings);
+                dia_judge_low(chain, (uint32_t)low, &chain->sheet->low[chain->bit], findings);
             }
         }
         chain->rise = t;

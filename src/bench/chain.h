@@ -31,12 +31,15 @@ struct chain {
     struct chain_feeding *feeding; /* NULL: nothing is between it and its supply */
     uint32_t powered;              /* pixels that can take data, from the first */
 
-    uint8_t *heard;      /* bytes since the last reset, for count pixels */
-    uint64_t bits;       /* since the last reset, those too many included */
-    uint64_t bits_room;  /* that the chain has pixels for */
-    uint64_t rise, fall; /* last edges, ns */
-    uint32_t threshold;  /* a high longer than this is a 1, ns */
-    uint8_t byte, bit;   /* being read; value of the last bit */
+    uint8_t *heard;                     /* bytes since the last reset, for count pixels */
+    uint64_t bits;                      /* since the last reset, those too many included */
+    uint64_t bits_room;                 /* that the chain has pixels for */
+    uint64_t rise, fall;                /* last edges, ns */
+    struct sheet_range high[2], low[2]; /* of its sheet, and what a capture is unsure of besides */
+    uint32_t slack_ns;
+    uint8_t joins;      /* it runs already: nothing counts until its next latch */
+    uint32_t threshold; /* a high longer than this is a 1, ns */
+    uint8_t byte, bit;  /* being read; value of the last bit */
     uint8_t level;
 
     /* of a part with a clock, see clocked.c */
@@ -44,6 +47,8 @@ struct chain {
         uint8_t pin, data, in_words;
         uint8_t lost;      /* what came made no sense; until 32 zero bits */
         uint64_t rise;     /* last rising clock, ns */
+        uint64_t rested;   /* when the clock last fell before it rested for a while, ns */
+        uint64_t began;    /* when the frame's first word did, ns */
         uint64_t count;    /* rising clocks since the first bit of the first word */
         uint64_t zeros_at; /* count when 32 zero bits had come behind the words; 0: not yet */
         uint32_t zero_run; /* zero bits just before */
@@ -56,6 +61,12 @@ struct chain {
 /* 0; or -1 when the setup is no good or memory ran out, and nothing is kept. */
 int dia_chain_init(struct chain *chain, const struct dia_chain_setup *setup);
 void dia_chain_free(struct chain *chain);
+
+/* Pulses may be so much longer or shorter than the sheet says, as the times are known no better. */
+void dia_chain_slack(struct chain *chain, uint32_t ns);
+
+/* From t_ns on it listens to wires that may be in the middle of a frame. */
+void dia_chain_join(struct chain *chain, uint64_t t_ns);
 
 /* The same for a part with a clock, one edge of its clock or of its data. */
 int dia_clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,

@@ -45,6 +45,13 @@ static void copy(struct chain *chain, uint32_t k)
     }
 }
 
+/* The frame was there when its clock stopped, also where the next one tells that it is over. */
+static uint64_t over_ns(const struct chain *chain)
+{
+    return has_level(chain) && chain->clock.rested > chain->clock.began ? chain->clock.rested
+                                                                        : chain->fall;
+}
+
 static void show(struct chain *chain, struct dia_findings *findings)
 {
     uint64_t whole = chain->bits / chain->pixel_bits;
@@ -54,7 +61,7 @@ static void show(struct chain *chain, struct dia_findings *findings)
         if (k < alive)
             copy(chain, k);
     }
-    chain->shown.latched_ns = chain->fall + chain->sheet->reset_ns;
+    chain->shown.latched_ns = over_ns(chain) + chain->sheet->reset_ns;
     chain->shown.frames++;
     chain->shown.draws_ua = dia_chain_draw(chain);
     if (k < words)
@@ -115,6 +122,7 @@ static int level_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fi
             shown = 1;
         }
         chain->clock.in_words = 1;
+        chain->clock.began = t;
         chain->clock.count = 1;
         chain->clock.word_bits = 0;
         chain->clock.zero_run = 0;
@@ -167,10 +175,21 @@ static int pause_ends(struct chain *chain, uint64_t t, struct dia_findings *find
     return 1;
 }
 
+#define RESTS_NS 100000u /* a clock that is slower than 10 kHz rests; a choice */
+#define JOINS_NS 500000u /* a rest of the clock after which bytes begin anew; a choice */
+
 /* The clock rises at t. 1: the chain shows a frame. */
 static int take_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_findings *findings)
 {
     int shown = 0;
+    if (t - chain->clock.rise > RESTS_NS)
+        chain->clock.rested = chain->fall;
+    if (chain->joins) { /* words find their beginning by zeros, bytes by a rest of the clock */
+        chain->joins = !has_level(chain) && t - chain->clock.rise < JOINS_NS;
+        chain->clock.rise = chain->joins ? t : 0;
+        if (chain->joins)
+            return 0;
+    }
     if (has_level(chain)) {
         shown = level_bit(chain, t, bit, findings);
     } else if (chain->sheet->wire == SHEET_PAUSE) {
@@ -180,7 +199,7 @@ static int take_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fin
     } else if (byte_bit(chain, bit)) {
         shown = seven_byte(chain, t, (uint8_t)chain->clock.word, findings);
     }
-    if (chain->clock.rise != 0 && t - chain->clock.rise < chain->sheet->clock_ns)
+    if (chain->clock.rise != 0 && t - chain->clock.rise + chain->slack_ns < chain->sheet->clock_ns)
         dia_judge_clock(chain, t - chain->clock.rise, t, findings);
     chain->clock.rise = t;
     return shown;
@@ -237,6 +256,8 @@ int dia_clocked_byte(struct chain *chain, const struct dia_burst *burst, uint32_
     rise += 8 * (uint64_t)i * period;
     uint64_t last = rise + 7 * period;
     uint64_t rests = (rise >> 10) - chain->clock.rise;
+    if (rests > RESTS_NS)
+        chain->clock.rested = chain->fall;
     uint8_t soon = chain->clock.rise != 0 && rests < chain->sheet->clock_ns;
     if (soon || !plain_byte(chain, last >> 10, byte, findings)) {
         for (int bit = 7; bit >= 0; bit--, rise += period) {

@@ -27,7 +27,7 @@ void dia_device_finds(struct device *device, const char *code, uint64_t t, const
 void dia_device_lasts(struct device *device, const char *code, const char *what, uint64_t from,
                       uint64_t to, uint32_t least_ns)
 {
-    if (from != 0 && to - from < least_ns)
+    if (from != 0 && to - from + device->slack_ns < least_ns)
         dia_device_finds(device, code, to,
                          "%s lasts %" PRIu64 " ns; it must be %" PRIu32 " ns or longer", what,
                          to - from, least_ns);

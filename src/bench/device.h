@@ -40,6 +40,7 @@ struct device {
     uint8_t level[DEVICE_PINS];    /* now */
     uint64_t changed[DEVICE_PINS]; /* when, ns; 0: not yet */
     struct dia_lamps_shown shown;
+    uint32_t slack_ns;             /* what times may be off by */
     uint8_t seen;                  /* 1: an exposure has ended, and what shows stays */
     struct dia_findings *findings; /* of the bench */
     const struct bench_answer *answer;

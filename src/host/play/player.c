@@ -76,6 +76,16 @@ void dia_player_refresh(struct dia_player *player)
         dia_driver_refresh(player->devices[i].driver);
 }
 
+struct dia_bench *dia_player_bench(struct dia_player *player)
+{
+    return player->bench;
+}
+
+int dia_player_chain(const struct dia_player *player, uint32_t lane)
+{
+    return player->lanes[lane].chain;
+}
+
 const struct dia_rig *dia_player_desk(const struct dia_player *player)
 {
     return &player->desk->rig;

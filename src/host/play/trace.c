@@ -1,5 +1,4 @@
 /* SPDX-License-Identifier: MIT */
-#include <ctype.h>
 #include <errno.h>
 #include <inttypes.h>
 #include <stdlib.h>
@@ -36,43 +35,21 @@ static void take(void *self, const struct dia_edge *edges, uint32_t n)
     }
 }
 
-static void wire(struct dia_trace *trace, uint32_t pin, char *code, const char *lane,
-                 const char *line)
-{
-    if (!trace->code_of[pin]) /* a wire of a bus has several names */
-        trace->code_of[pin] = (*code)++;
-    fprintf(trace->out.file, "$var wire 1 %c %s%s $end\n", trace->code_of[pin], lane, line);
-}
-
 /* One printable character a wire is enough for all the pins there are. */
 static void header(struct dia_trace *trace, const struct dia_rig *rig,
                    const struct dia_player *player)
 {
     FILE *file = trace->out.file;
-    char code = '!';
+    char code = '!', name[64];
+    uint8_t pin;
     fprintf(file, "$version diachrome $end\n$timescale 1 ns $end\n$scope module rig $end\n");
-    for (uint32_t i = 0; i < rig->lane_count; i++) {
-        const struct dia_rig_lane *lane = &rig->lanes[i];
-        int clocked = lane->part.family == DIA_CLOCKED;
-        if (clocked)
-            wire(trace, lane->clock_pin, &code, lane->name, "_clock");
-        wire(trace, lane->pin, &code, lane->name, clocked ? "_data" : "");
+    for (uint32_t k = 0; dia_rig_wire(rig, k, name, &pin); k++) {
+        if (!trace->code_of[pin]) /* a wire of a bus has several names */
+            trace->code_of[pin] = code++;
+        fprintf(file, "$var wire 1 %c %s $end\n", trace->code_of[pin], name);
     }
-    for (uint32_t i = 0; i < rig->device_count; i++) {
-        const struct dia_rig_device *device = &rig->devices[i];
-        const char *role;
-        for (uint8_t k = 0; (role = dia_rig_role(device, k)) != NULL; k++) {
-            char line[16] = "_";
-            for (size_t n = 0; n < sizeof line - 2 && role[n]; n++)
-                line[n + 1] = (char)toupper((unsigned char)role[n]);
-            if (device->pins[k] != DIA_NO_PIN)
-                wire(trace, device->pins[k], &code, device->name, line);
-        }
-    }
-    for (uint32_t i = 0; i < rig->button_count; i++)
-        wire(trace, rig->buttons[i].pin, &code, rig->buttons[i].name, "");
     fprintf(file, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n");
-    for (uint8_t pin = 0; pin < DIA_SIM_PINS; pin++) {
+    for (pin = 0; pin < DIA_SIM_PINS; pin++) {
         if (trace->code_of[pin])
             fprintf(file, "%d%c\n", dia_player_level(player, pin), trace->code_of[pin]);
     }

@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <ctype.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -61,4 +62,36 @@ enum dia_status dia_rig_set_part(struct dia_rig_lane *lane, const char *part,
     }
     return dia_host_wrong(wrong, "there is no such chip '%.40s' in place of %s", part,
                           lane->part.name);
+}
+
+static int wire_is(char name[64], uint8_t *pin, const char *of, const char *line, uint32_t number)
+{
+    snprintf(name, 64, "%.31s%.31s", of, line);
+    *pin = (uint8_t)number;
+    return 1;
+}
+
+int dia_rig_wire(const struct dia_rig *rig, uint32_t k, char name[64], uint8_t *pin)
+{
+    for (uint32_t i = 0; i < rig->lane_count; i++) {
+        const struct dia_rig_lane *lane = &rig->lanes[i];
+        int clocked = lane->part.family == DIA_CLOCKED;
+        if (clocked && k-- == 0)
+            return wire_is(name, pin, lane->name, "_clock", lane->clock_pin);
+        if (k-- == 0)
+            return wire_is(name, pin, lane->name, clocked ? "_data" : "", lane->pin);
+    }
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_rig_device *device = &rig->devices[i];
+        const char *role;
+        for (uint8_t n = 0; (role = dia_rig_role(device, n)) != NULL; n++) {
+            char line[16] = "_";
+            for (size_t c = 0; c < sizeof line - 2 && role[c]; c++)
+                line[c + 1] = (char)toupper((unsigned char)role[c]);
+            if (device->pins[n] != DIA_NO_PIN && k-- == 0)
+                return wire_is(name, pin, device->name, line, device->pins[n]);
+        }
+    }
+    return k < rig->button_count &&
+           wire_is(name, pin, rig->buttons[k].name, "", rig->buttons[k].pin);
 }

@@ -1,0 +1,370 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <math.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <strings.h>
+
+#include <diachrome/judge.h>
+#include <diachrome/nearest.h>
+
+#include "host_private.h"
+#include "sampling.h"
+
+/* Which wire of the rig each wire of the capture is, -1: none. */
+struct joined {
+    int32_t wire_of[DIA_CAPTURE_WIRES];
+    uint32_t any;
+};
+
+static void list_wires(struct dia_judge *judge, const struct dia_rig *rig)
+{
+    char name[64];
+    uint8_t pin;
+    for (uint32_t k = 0; dia_rig_wire(rig, k, name, &pin); k++) {
+        struct dia_judge_wire *wire = &judge->wires[judge->wire_count];
+        uint32_t other = 0;
+        while (other < judge->wire_count && judge->wires[other].pin != pin)
+            other++;
+        if (other < judge->wire_count)
+            continue; /* a wire of a bus, by its name on another device */
+        for (uint32_t i = 0; i < rig->lane_count; i++)
+            judge->lane_wires +=
+                rig->lanes[i].pin == pin ||
+                (rig->lanes[i].part.family == DIA_CLOCKED && rig->lanes[i].clock_pin == pin);
+        memcpy(wire->name, name, sizeof wire->name);
+        wire->pin = pin;
+        judge->wire_count++;
+    }
+}
+
+/* By any of its names: a wire of a bus has one for each device. -1: there is none. */
+static int32_t wire_named(const struct dia_judge *judge, const struct dia_rig *rig,
+                          const char *wanted)
+{
+    char name[64];
+    uint8_t pin;
+    for (uint32_t k = 0; dia_rig_wire(rig, k, name, &pin); k++) {
+        if (strcasecmp(name, wanted) != 0)
+            continue;
+        for (uint32_t i = 0; i < judge->wire_count; i++) {
+            if (judge->wires[i].pin == pin)
+                return (int32_t)i;
+        }
+    }
+    return -1;
+}
+
+static enum dia_status no_wire(const struct dia_judge *judge, const char *wanted,
+                               struct dia_diagnostic *wrong)
+{
+    const char *names[sizeof judge->wires / sizeof judge->wires[0] + 1];
+    uint32_t n = 0;
+    for (; n < judge->wire_count; n++)
+        names[n] = judge->wires[n].name;
+    names[n] = NULL;
+    const char *near = dia_nearest(wanted, names);
+    return dia_host_wrong(wrong, "the rig has no wire '%s'; %s '%s'", wanted,
+                          near ? "did you mean" : "there is", near ? near : names[0]);
+}
+
+static void join(struct dia_judge *judge, struct joined *joined, const struct dia_capture *capture,
+                 uint32_t of_capture, int32_t of_rig)
+{
+    joined->wire_of[of_capture] = of_rig;
+    joined->any++;
+    snprintf(judge->wires[of_rig].capture, sizeof judge->wires[of_rig].capture, "%s",
+             dia_capture_name(capture, of_capture));
+}
+
+static enum dia_status join_as_told(struct dia_judge *judge, struct joined *joined,
+                                    const struct dia_rig *rig, const struct dia_capture *capture,
+                                    const struct dia_judge_map *map, struct dia_diagnostic *wrong)
+{
+    const char *names[DIA_CAPTURE_WIRES + 1];
+    uint32_t count = dia_capture_wires(capture), k = 0;
+    int32_t wire = wire_named(judge, rig, map->rig);
+    if (wire < 0)
+        return no_wire(judge, map->rig, wrong);
+    for (; k < count && strcmp(dia_capture_name(capture, k), map->capture) != 0; k++)
+        names[k] = dia_capture_name(capture, k);
+    if (k < count && joined->wire_of[k] < 0 && !judge->wires[wire].capture[0]) {
+        join(judge, joined, capture, k, wire);
+        return DIA_OK;
+    }
+    if (k < count)
+        return dia_host_wrong(wrong, "'%s' and '%s' are joined twice; each wire is another one",
+                              map->capture, map->rig);
+    names[count] = NULL;
+    const char *near = dia_nearest(map->capture, names);
+    if (count == 0)
+        return dia_host_wrong(wrong, "the capture has no wires at all");
+    return dia_host_wrong(wrong, "the capture has no wire '%s'; %s '%s'", map->capture,
+                          near ? "did you mean" : "there is", near ? near : names[0]);
+}
+
+static void join_the_others(struct dia_judge *judge, struct joined *joined,
+                            const struct dia_rig *rig, const struct dia_capture *capture)
+{
+    uint32_t count = dia_capture_wires(capture), left = 0, last = 0, free_wires = 0, last_free = 0;
+    for (uint32_t k = 0; k < count; k++) {
+        int32_t wire = wire_named(judge, rig, dia_capture_name(capture, k));
+        if (joined->wire_of[k] < 0 && wire >= 0 && !judge->wires[wire].capture[0])
+            join(judge, joined, capture, k, wire);
+    }
+    for (uint32_t k = 0; k < count; k++) {
+        left += joined->wire_of[k] < 0;
+        last = joined->wire_of[k] < 0 ? k : last;
+    }
+    for (uint32_t i = 0; i < judge->wire_count; i++) {
+        free_wires += !judge->wires[i].capture[0];
+        last_free = !judge->wires[i].capture[0] ? i : last_free;
+    }
+    if (left == 1 && free_wires == 1)
+        join(judge, joined, capture, last, (int32_t)last_free);
+}
+
+static enum dia_status join_wires(struct dia_judge *judge, struct joined *joined,
+                                  const struct dia_rig *rig, const struct dia_capture *capture,
+                                  const struct dia_judge_map *maps, uint32_t n,
+                                  struct dia_diagnostic *wrong)
+{
+    char theirs[160] = "", ours[160] = "";
+    joined->any = 0;
+    for (uint32_t k = 0; k < DIA_CAPTURE_WIRES; k++)
+        joined->wire_of[k] = -1;
+    for (uint32_t k = 0; k < n; k++) {
+        enum dia_status status = join_as_told(judge, joined, rig, capture, &maps[k], wrong);
+        if (status != DIA_OK)
+            return status;
+    }
+    join_the_others(judge, joined, rig, capture);
+    if (joined->any)
+        return DIA_OK;
+    for (uint32_t k = 0; k < dia_capture_wires(capture) && k < 6; k++)
+        snprintf(theirs + strlen(theirs), sizeof theirs - strlen(theirs), "%s%.20s", k ? ", " : "",
+                 dia_capture_name(capture, k));
+    for (uint32_t k = 0; k < judge->wire_count && k < 6; k++)
+        snprintf(ours + strlen(ours), sizeof ours - strlen(ours), "%s%.20s", k ? ", " : "",
+                 judge->wires[k].name);
+    return dia_host_wrong(
+        wrong,
+        "no wire of the capture (%s%s) has the name of one of the rig (%s%s): say "
+        "which is which, such as --wire \"%.20s=%.20s\"",
+        theirs[0] ? theirs : "it has none", dia_capture_wires(capture) > 6 ? ", ..." : "", ours,
+        judge->wire_count > 6 ? ", ..." : "", theirs[0] ? dia_capture_name(capture, 0) : "D0",
+        judge->wires[0].name);
+}
+
+/* ---- the first pass: is it whole, how was it sampled
+ * ---------------------------------------------- */
+
+static enum dia_status look_through(struct dia_judge *judge, const char *path,
+                                    const struct joined *joined, struct sampling *sampling,
+                                    struct dia_diagnostic *wrong)
+{
+    struct dia_capture_change change;
+    enum dia_status status;
+    struct dia_capture *capture = dia_capture_open(path, wrong);
+    int first = 1;
+    if (!capture)
+        return DIA_PORT_FAILED;
+    while ((status = dia_capture_next(capture, &change, wrong)) == DIA_OK) {
+        if (first)
+            judge->from_ns = change.t_ns;
+        first = 0;
+        if (joined->wire_of[change.wire] >= 0)
+            sampling_take(sampling, change.t_ns);
+    }
+    judge->to_ns = dia_capture_time_ns(capture);
+    dia_capture_close(capture);
+    return status == DIA_BUSY ? DIA_OK : status;
+}
+
+/* ---- the second: to the models
+ * -------------------------------------------------------------------- */
+
+struct listening {
+    struct dia_judge *judge;
+    const struct joined *joined;
+    struct dia_bench *bench;
+    uint64_t begin_ns; /* of the capture, on the clock of the bench */
+    uint32_t frames[DIA_RIG_LANES];
+    int8_t level[sizeof((struct dia_judge *)0)->wires / sizeof((struct dia_judge *)0)->wires[0]];
+    dia_judge_sees *sees;
+    void *self;
+};
+
+static void see_frames(struct listening *l)
+{
+    struct dia_judge *judge = l->judge;
+    for (uint32_t i = 0; i < judge->desk->lane_count; i++) {
+        const struct dia_shown *shown = dia_player_shown(judge->player, i);
+        if (shown->frames == l->frames[i])
+            continue;
+        l->frames[i] = shown->frames;
+        judge->frames[i]++;
+        struct dia_judge_frame frame = {i, shown->latched_ns - l->begin_ns + judge->from_ns};
+        if (l->sees)
+            l->sees(l->self, judge->player, &frame);
+    }
+}
+
+static void take(struct listening *l, const struct dia_capture_change *change)
+{
+    int32_t number = l->joined->wire_of[change->wire];
+    if (number < 0)
+        return;
+    struct dia_judge_wire *wire = &l->judge->wires[number];
+    if (change->value == DIA_CAPTURE_UNKNOWN) {
+        wire->unknown++;
+        return;
+    }
+    if (l->level[number] == (int8_t)change->value)
+        return;
+    wire->edges += l->level[number] >= 0;
+    l->level[number] = (int8_t)change->value;
+    struct dia_edge edge = {.t_ns = l->begin_ns + change->t_ns - l->judge->from_ns,
+                            .pin = wire->pin,
+                            .level = change->value};
+    dia_bench_take(l->bench, &edge, 1);
+    see_frames(l);
+}
+
+static enum dia_status listen(struct listening *l, const char *path, struct dia_diagnostic *wrong)
+{
+    struct dia_capture_change change;
+    enum dia_status status;
+    struct dia_capture *capture = dia_capture_open(path, wrong);
+    if (!capture)
+        return DIA_PORT_FAILED;
+    while ((status = dia_capture_next(capture, &change, wrong)) == DIA_OK)
+        take(l, &change);
+    dia_capture_close(capture);
+    if (status != DIA_BUSY)
+        return status;
+    dia_bench_settle(l->bench, l->begin_ns + l->judge->to_ns - l->judge->from_ns);
+    see_frames(l);
+    return DIA_OK;
+}
+
+/* Times of the capture instead of the bench; and what the file itself left open. */
+static void take_findings(struct listening *l)
+{
+    struct dia_judge *judge = l->judge;
+    const struct dia_findings *all = dia_player_findings(judge->player);
+    for (uint32_t i = 0; i < all->count; i++) {
+        struct dia_finding finding = all->items[i];
+        finding.t_ns =
+            finding.t_ns >= l->begin_ns ? finding.t_ns - l->begin_ns + judge->from_ns : 0;
+        dia_findings_add(&judge->findings, &finding);
+    }
+    for (uint32_t i = 0; i < judge->wire_count; i++) {
+        const struct dia_judge_wire *wire = &judge->wires[i];
+        struct dia_finding finding = {.level = DIA_WARNING, .code = "unknown-level"};
+        snprintf(finding.place, sizeof finding.place, "%s", wire->name);
+        if (wire->capture[0] && wire->edges == 0) {
+            finding.level = i < judge->lane_wires ? DIA_WARNING : DIA_NOTE;
+            snprintf(finding.code, sizeof finding.code, "no-edges");
+            snprintf(finding.text, sizeof finding.text,
+                     "the wire '%.40s' never changes in the capture: is the probe on it?",
+                     wire->capture);
+            dia_findings_add(&judge->findings, &finding);
+        } else if (wire->unknown) {
+            snprintf(finding.text, sizeof finding.text,
+                     "it goes to x or z %llu time%s; the level before was taken to stay",
+                     (unsigned long long)wire->unknown, wire->unknown == 1 ? "" : "s");
+            dia_findings_add(&judge->findings, &finding);
+        }
+    }
+    for (uint32_t i = 0; i < judge->desk->lane_count; i++) {
+        struct dia_finding finding = {.level = DIA_WARNING, .code = "no-frame"};
+        int32_t wire = wire_named(judge, judge->desk, judge->desk->lanes[i].name);
+        if (wire < 0 || judge->wires[wire].edges == 0 || judge->frames[i])
+            continue;
+        snprintf(finding.place, sizeof finding.place, "%s", judge->desk->lanes[i].name);
+        snprintf(finding.text, sizeof finding.text,
+                 "no whole frame is in the capture: take a longer one, of two frames and the rest "
+                 "before the first");
+        dia_findings_add(&judge->findings, &finding);
+    }
+}
+
+static int is_ours(const char *path)
+{
+    char begin[40] = "";
+    FILE *file = fopen(path, "rb");
+    size_t n = file ? fread(begin, 1, sizeof begin - 1, file) : 0;
+    if (file)
+        fclose(file);
+    return n > 0 && strncmp(begin, "$version diachrome", 18) == 0;
+}
+
+/* The hardware as the file says, without the faults of its simulated desk. */
+static enum dia_status build(struct dia_judge *judge, const struct dia_rig *rig,
+                             struct dia_diagnostic *wrong)
+{
+    judge->desk = malloc(sizeof *judge->desk);
+    if (!judge->desk) {
+        errno = ENOMEM;
+        return dia_host_failed(wrong, rig->name, "the bench cannot be built");
+    }
+    *judge->desk = *rig;
+    judge->desk->fault_count = 0;
+    judge->player = dia_player_new(judge->desk, wrong);
+    return judge->player ? DIA_OK : DIA_PORT_FAILED;
+}
+
+enum dia_status dia_judge_capture(struct dia_judge *judge, const struct dia_rig *rig,
+                                  const char *path, const struct dia_judge_map *maps, uint32_t n,
+                                  uint32_t sampled_khz, dia_judge_sees *sees, void *self,
+                                  struct dia_diagnostic *wrong)
+{
+    struct joined joined;
+    struct sampling sampling;
+    memset(judge, 0, sizeof *judge);
+    dia_findings_init(&judge->findings);
+    sampling_init(&sampling);
+    list_wires(judge, rig);
+    errno = 0;
+    struct dia_capture *capture = dia_capture_open(path, wrong);
+    if (!capture)
+        return errno == ENOMEM || errno == EIO ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    enum dia_status status = join_wires(judge, &joined, rig, capture, maps, n, wrong);
+    dia_capture_close(capture);
+    if (status == DIA_OK)
+        status = look_through(judge, path, &joined, &sampling, wrong);
+    if (status == DIA_OK)
+        status = build(judge, rig, wrong);
+    if (status != DIA_OK)
+        return status;
+    judge->sampled_khz = sampled_khz ? sampled_khz : is_ours(path) ? 0 : sampling_khz(&sampling);
+    if (judge->sampled_khz)
+        judge->slack_ns = (1000000u + judge->sampled_khz - 1) / judge->sampled_khz;
+    struct listening l = {.judge = judge,
+                          .joined = &joined,
+                          .bench = dia_player_bench(judge->player),
+                          .begin_ns = dia_player_now_ns(judge->player) + 1000000u,
+                          .sees = sees,
+                          .self = self};
+    memset(l.level, -1, sizeof l.level);
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        l.frames[i] = dia_player_shown(judge->player, i)->frames;
+    dia_bench_settle(l.bench, l.begin_ns - 1);
+    dia_bench_slack(l.bench, judge->slack_ns);
+    dia_bench_join(l.bench, l.begin_ns);
+    for (int i = 0; i < (int)rig->device_count; i++)
+        dia_bench_expose(l.bench, i, l.begin_ns);
+    status = listen(&l, path, wrong);
+    take_findings(&l);
+    return status;
+}
+
+void dia_judge_free(struct dia_judge *judge)
+{
+    dia_player_free(judge->player);
+    free(judge->desk);
+    dia_findings_free(&judge->findings);
+    memset(judge, 0, sizeof *judge);
+}
