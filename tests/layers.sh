@@ -18,8 +18,8 @@ pictures="$play reel plot"
 glyphs="$texts editor"
 check="$play check"
 parts="$rig parts"
-wave="$play capture judge"
-host="$pictures $check bringup editor parts capture judge"
+wave="$play capture judge waveform"
+host="$pictures $check bringup editor parts capture judge waveform"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {

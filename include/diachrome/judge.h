@@ -78,6 +78,13 @@ enum dia_status dia_judge_capture(struct dia_judge *judge, const struct dia_rig 
                                   struct dia_diagnostic *wrong);
 void dia_judge_free(struct dia_judge *judge);
 
+/* The edges of a capture alone, on the pins of the rig, for a listener: in the order of time, which
+ * begins with that of the file. until_ns: its last time. Errors as above. */
+enum dia_status dia_judge_hear(const struct dia_rig *rig, const char *path,
+                               const struct dia_judge_map *maps, uint32_t n,
+                               dia_edge_listener *take, void *self, uint64_t *until_ns,
+                               struct dia_diagnostic *wrong);
+
 DIA_END
 
 #endif

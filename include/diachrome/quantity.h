@@ -26,6 +26,7 @@ enum dia_quantity {
     DIA_MEMORY,     /* bytes;   2 KB (of 1024), 512 B, 1 MB */
     DIA_PERCENT,    /* 1e-4 %;  30 % */
     DIA_TIME,       /* ms;      2.5 s, 500 ms, 3 min */
+    DIA_MOMENT,     /* ns;      1.5 us, 20 ms */
     DIA_RESISTANCE, /* mohm; 330 ohm, 4.7 kohm, 50 mohm */
     DIA_RAIL,       /* uohm/m;  0.12 ohm/m */
     DIA_SECTION,    /* um2;     0.75 mm2 */

@@ -18,6 +18,10 @@ enum {
     CLI_MACHINE = 3 /* the machine failed: no memory, disk full */
 };
 
+/* What --wire takes. */
+#define CLI_WIRE_MAP                                                                               \
+    "--wire takes a wire of the capture and one of the rig, such as D0=handrail; found '%.60s'"
+
 /* One subcommand. */
 struct cli_command {
     const char *name, *arguments, *help;
@@ -38,12 +42,13 @@ int cli_parts(const struct cli_command *self, int argc, const char **argv);
 int cli_resistor(const struct cli_command *self, int argc, const char **argv);
 int cli_refresh(const struct cli_command *self, int argc, const char **argv);
 int cli_judge(const struct cli_command *self, int argc, const char **argv);
+int cli_wave(const struct cli_command *self, int argc, const char **argv);
 int cli_preview(const struct cli_command *self, int argc, const char **argv);
 
 extern const struct poptOption cli_check_options[], cli_looks_options[], cli_render_options[],
     cli_trace_options[], cli_plot_options[], cli_bringup_options[], cli_preview_options[],
     cli_glyphs_options[], cli_feeds_options[], cli_parts_options[], cli_resistor_options[],
-    cli_refresh_options[], cli_judge_options[];
+    cli_refresh_options[], cli_judge_options[], cli_wave_options[];
 
 /* What a word of the line may be, for the shell to ask: see complete.c. */
 int cli_complete(int argc, const char **argv);

@@ -38,10 +38,7 @@ static int each_option(void *self, int val, const char *arg)
     (void)self;
     (void)val;
     if (!equals || equals == arg || !equals[1])
-        return cli_fail(1, "judge",
-                        "--wire takes a wire of the capture and one of the rig, such as "
-                        "D0=handrail; found '%.60s'",
-                        arg);
+        return cli_fail(1, "judge", CLI_WIRE_MAP, arg);
     if (map_count == MAPS_MOST)
         return cli_fail(1, "judge", "--wire can be there %d times", MAPS_MOST);
     char *of_capture = strdup(arg), *of_rig = strdup(equals + 1);

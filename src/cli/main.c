@@ -20,6 +20,8 @@ const struct cli_command cli_commands[] = {
      cli_render_options, cli_render},
     {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as VCD", cli_trace_options,
      cli_trace},
+    {"wave", "RIG --look NAME", "the edges on its wires, with what they say", cli_wave_options,
+     cli_wave},
     {"judge", "CAPTURE.vcd --rig RIG", "what real wires show, and what is wrong", cli_judge_options,
      cli_judge},
     {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview_options,
@@ -58,7 +60,7 @@ static int unknown(const char *word)
         fprintf(stderr,
                 "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, "
                 "refresh, looks, "
-                "render, trace, judge, "
+                "render, trace, wave, judge, "
                 "preview, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;

@@ -28,6 +28,19 @@ static int take_text(struct play *play, const char *first, const char *arg)
     return CLI_FINE;
 }
 
+static int take_wire(struct play *play, const char *arg)
+{
+    const char *equals = strchr(arg, '=');
+    if (play->wire_count == (int)(sizeof play->wires / sizeof play->wires[0]))
+        return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --wire", play->wire_count);
+    if (!equals || equals == arg || !equals[1])
+        return cli_fail(CLI_BAD_INPUT, play->name, CLI_WIRE_MAP, arg);
+    char *wire = strdup(arg);
+    wire[equals - arg] = 0;
+    play->wires[play->wire_count++] = (struct dia_judge_map){wire, wire + (equals - arg) + 1};
+    return CLI_FINE;
+}
+
 static int take_setting(void *self, int val, const char *arg)
 {
     struct play *play = self;
@@ -38,6 +51,8 @@ static int take_setting(void *self, int val, const char *arg)
         play->faults[play->fault_count++] = strdup(arg);
         return CLI_FINE;
     }
+    if (val == 'w')
+        return take_wire(play, arg);
     if (val == 'L')
         return take_text(play, "layer", arg);
     if (val == 'D')
@@ -174,7 +189,7 @@ static int read_layers(struct play *play)
         if (dia_show_lacks(&play->show, &play->rig, k, &wrong))
             cli_fail(CLI_FINE, play->name, "note: %s", wrong.text);
     }
-    if (code == CLI_FINE && play->show.layer_count == 0)
+    if (code == CLI_FINE && play->show.layer_count == 0 && !play->no_look)
         return cli_fail(CLI_BAD_INPUT, play->name,
                         "no look; write '--look NAME', 'diachrome looks' has the names");
     return code;

@@ -361,6 +361,50 @@ enum dia_status dia_judge_capture(struct dia_judge *judge, const struct dia_rig 
     return status;
 }
 
+static enum dia_status hear(struct dia_judge *judge, struct dia_capture *capture,
+                            const struct joined *joined, dia_edge_listener *take_edges, void *self,
+                            struct dia_diagnostic *wrong)
+{
+    struct dia_capture_change change;
+    enum dia_status status;
+    while ((status = dia_capture_next(capture, &change, wrong)) == DIA_OK) {
+        int32_t number = joined->wire_of[change.wire];
+        struct dia_edge edge = {.t_ns = change.t_ns, .level = change.value};
+        if (number < 0 || change.value == DIA_CAPTURE_UNKNOWN)
+            continue;
+        edge.pin = judge->wires[number].pin;
+        take_edges(self, &edge, 1);
+    }
+    return status == DIA_BUSY ? DIA_OK : status;
+}
+
+enum dia_status dia_judge_hear(const struct dia_rig *rig, const char *path,
+                               const struct dia_judge_map *maps, uint32_t n,
+                               dia_edge_listener *take_edges, void *self, uint64_t *until_ns,
+                               struct dia_diagnostic *wrong)
+{
+    struct joined joined;
+    errno = 0;
+    struct dia_capture *capture = dia_capture_open(path, wrong);
+    struct dia_judge *judge = capture ? calloc(1, sizeof *judge) : NULL;
+    if (!capture)
+        return errno == ENOMEM || errno == EIO ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    enum dia_status status = DIA_PORT_FAILED;
+    if (judge) {
+        list_wires(judge, rig);
+        status = join_wires(judge, &joined, rig, capture, maps, n, wrong);
+    } else {
+        errno = ENOMEM;
+        dia_host_failed(wrong, path, "cannot be read");
+    }
+    if (status == DIA_OK)
+        status = hear(judge, capture, &joined, take_edges, self, wrong);
+    *until_ns = dia_capture_time_ns(capture);
+    dia_capture_close(capture);
+    free(judge);
+    return status;
+}
+
 void dia_judge_free(struct dia_judge *judge)
 {
     dia_player_free(judge->player);
