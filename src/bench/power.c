@@ -130,9 +130,10 @@ static void agree(struct dia_bench *bench, int number)
 }
 
 /* Everything that hangs on supplies of a set, of which some have wires that all on it share. */
-#define PASSES 3 /* a chain may be fed from several of them */
+#define NO_CHAIN (-1)
+#define PASSES   3 /* a chain may be fed from several of them */
 
-static void load(struct dia_bench *bench, uint32_t mask, struct chain *latched, uint64_t t)
+static void load(struct dia_bench *bench, uint32_t mask, int latched, uint64_t t)
 {
     uint32_t shared = 0;
     for (int s = 0; s < bench->supply_count; s++)
@@ -144,14 +145,14 @@ static void load(struct dia_bench *bench, uint32_t mask, struct chain *latched, 
                 agree(bench, s);
         }
     }
-    if (latched && latched->feeding && !shared)
-        feed(bench, latched);
+    if (latched != NO_CHAIN && bench->chains[latched].feeding && !shared)
+        feed(bench, &bench->chains[latched]);
     for (int i = 0; i < bench->chain_count; i++) {
         struct chain *chain = &bench->chains[i];
-        if (!chain->feeding || (chain != latched && !(feeders(chain) & shared)))
-            continue;
-        dia_chain_feed_judge(chain, t, &bench->findings);
-        mask |= feeders(chain);
+        if (chain->feeding && (i == latched || (feeders(chain) & shared))) {
+            dia_chain_feed_judge(chain, t, &bench->findings);
+            mask |= feeders(chain);
+        }
     }
     for (int s = 0; s < bench->supply_count; s++) {
         if (mask >> s & 1u)
@@ -162,12 +163,12 @@ static void load(struct dia_bench *bench, uint32_t mask, struct chain *latched, 
 void dia_bench_load(struct dia_bench *bench, int number, uint64_t t)
 {
     if (number)
-        load(bench, 1u << (number - 1), NULL, t);
+        load(bench, 1u << (number - 1), NO_CHAIN, t);
 }
 
 void dia_bench_latched(struct dia_bench *bench, struct chain *chain, uint64_t t)
 {
-    load(bench, feeders(chain), chain, t);
+    load(bench, feeders(chain), (int)(chain - bench->chains), t);
 }
 
 void dia_bench_restart_pixels(struct dia_bench *bench, uint64_t t_ns)

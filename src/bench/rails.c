@@ -140,7 +140,7 @@ static void go_along(struct dia_rails *rails)
         double a = rails->into_supply[k], d = rails->into_ground[k];
         double rest_supply = rails->amps_supply[k] - a * rails->supply[k] - amps;
         double rest_ground = amps - d * rails->ground[k];
-        double b = -slope, c = -slope;
+        double b = -slope, c = b;
         a += slope;
         d += slope;
         if (k + 1 < count) {

@@ -101,6 +101,22 @@ int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
     return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
 }
 
+int cli_wire_read(struct cli_wire *wire, const char *name, const char *arg)
+{
+    const char *equals = strchr(arg, '=');
+    size_t n = equals ? (size_t)(equals - arg) : 0;
+    if (n == 0 || n >= sizeof wire->of_capture || !equals[1] ||
+        strlen(equals + 1) >= sizeof wire->of_rig)
+        return cli_fail(CLI_BAD_INPUT, name,
+                        "--wire takes a wire of the capture and one of the rig, such as "
+                        "D0=handrail; found '%.60s'",
+                        arg);
+    memcpy(wire->of_capture, arg, n);
+    wire->of_capture[n] = 0;
+    strcpy(wire->of_rig, equals + 1);
+    return CLI_FINE;
+}
+
 int cli_in_colour(void)
 {
     const char *no = getenv("NO_COLOR"), *terminal = getenv("TERM");

@@ -18,9 +18,11 @@ enum {
     CLI_MACHINE = 3 /* the machine failed: no memory, disk full */
 };
 
-/* What --wire takes. */
-#define CLI_WIRE_MAP                                                                               \
-    "--wire takes a wire of the capture and one of the rig, such as D0=handrail; found '%.60s'"
+/* What --wire takes: a wire of a capture and the one of the rig that it is. CLI_FINE, or said. */
+struct cli_wire {
+    char of_capture[80], of_rig[64];
+};
+int cli_wire_read(struct cli_wire *wire, const char *name, const char *arg);
 
 /* One subcommand. */
 struct cli_command {

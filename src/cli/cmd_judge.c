@@ -34,17 +34,16 @@ const struct poptOption cli_judge_options[] = {
 
 static int each_option(void *self, int val, const char *arg)
 {
-    const char *equals = strchr(arg, '=');
+    static struct cli_wire wires[MAPS_MOST];
+    struct cli_wire *wire = &wires[map_count];
     (void)self;
     (void)val;
-    if (!equals || equals == arg || !equals[1])
-        return cli_fail(1, "judge", CLI_WIRE_MAP, arg);
     if (map_count == MAPS_MOST)
-        return cli_fail(1, "judge", "--wire can be there %d times", MAPS_MOST);
-    char *of_capture = strdup(arg), *of_rig = strdup(equals + 1);
-    of_capture[equals - arg] = 0;
-    maps[map_count++] = (struct dia_judge_map){of_capture, of_rig};
-    return 0;
+        return cli_fail(CLI_BAD_INPUT, "judge", "more than %d times --wire", MAPS_MOST);
+    int code = cli_wire_read(wire, "judge", arg);
+    if (code == CLI_FINE)
+        maps[map_count++] = (struct dia_judge_map){wire->of_capture, wire->of_rig};
+    return code;
 }
 
 /* Frames as they come: what each lane shows, in stretches of one colour. */
@@ -285,9 +284,5 @@ int cli_judge(const struct cli_command *self, int argc, const char **argv)
         code = status == DIA_OK ? judged(&rig, path) : cli_fail_with(status, &wrong);
     }
     cli_options_free(&options);
-    for (uint32_t k = 0; k < map_count; k++) {
-        free((char *)maps[k].capture);
-        free((char *)maps[k].rig);
-    }
     return cli_finish(code);
 }

@@ -76,9 +76,12 @@ static int run(struct dia_waveform *wave)
 {
     struct dia_diagnostic wrong = {""};
     if (capture_path) {
+        struct dia_judge_map maps[sizeof play.wires / sizeof play.wires[0]];
         uint64_t until_ns = 0;
+        for (int k = 0; k < play.wire_count; k++)
+            maps[k] = (struct dia_judge_map){play.wires[k].of_capture, play.wires[k].of_rig};
         enum dia_status status =
-            dia_judge_hear(&play.rig, capture_path, play.wires, (uint32_t)play.wire_count,
+            dia_judge_hear(&play.rig, capture_path, maps, (uint32_t)play.wire_count,
                            dia_waveform_take, wave, &until_ns, &wrong);
         if (status == DIA_OK)
             status = dia_waveform_end(wave, until_ns, &wrong);

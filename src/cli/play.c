@@ -30,15 +30,10 @@ static int take_text(struct play *play, const char *first, const char *arg)
 
 static int take_wire(struct play *play, const char *arg)
 {
-    const char *equals = strchr(arg, '=');
-    if (play->wire_count == (int)(sizeof play->wires / sizeof play->wires[0]))
-        return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --wire", play->wire_count);
-    if (!equals || equals == arg || !equals[1])
-        return cli_fail(CLI_BAD_INPUT, play->name, CLI_WIRE_MAP, arg);
-    char *wire = strdup(arg);
-    wire[equals - arg] = 0;
-    play->wires[play->wire_count++] = (struct dia_judge_map){wire, wire + (equals - arg) + 1};
-    return CLI_FINE;
+    const int most = (int)(sizeof play->wires / sizeof play->wires[0]);
+    if (play->wire_count == most)
+        return cli_fail(CLI_BAD_INPUT, play->name, "more than %d times --wire", most);
+    return cli_wire_read(&play->wires[play->wire_count++], play->name, arg);
 }
 
 static int take_setting(void *self, int val, const char *arg)

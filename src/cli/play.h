@@ -2,7 +2,6 @@
 #ifndef DIA_CLI_PLAY_H
 #define DIA_CLI_PLAY_H
 
-#include <diachrome/judge.h>
 #include <diachrome/quantity.h>
 #include <diachrome/show.h>
 
@@ -25,8 +24,8 @@ struct play {
     char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
         *signal_text, *rate_text, *out;
     int hold;
-    int no_look;                    /* 1: none is needed */
-    struct dia_judge_map wires[16]; /* of --wire */
+    int no_look;               /* 1: none is needed */
+    struct cli_wire wires[16]; /* of --wire */
     int wire_count;
     uint32_t from_ms, for_ms, frames, rate_mhz;
     /* signal_text: of a signal and not of a rig, which is not read then */

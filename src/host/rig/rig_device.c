@@ -313,7 +313,9 @@ static enum dia_status take_resistor(struct rig_reader *reader, const struct tre
         return dia_rig_wrong_value(
             reader, resistor,
             "'resistor' of %s gives %s with LEDs of %.2f V; it must give %s to %s", resistor->text,
-            ua ? dia_quantity_as(ua / 10 * 10, DIA_CURRENT, &w[0]) : "no current",
+            family->sets_current && ua < least_ua ? "less than 10 mA"
+            : ua ? dia_quantity_as(ua / 10 * 10, DIA_CURRENT, &w[0])
+                 : "no current",
             device->forward_mv / 1e3, family->sets_current ? "10 mA" : "0.1 mA",
             dia_quantity_as(most_ua, DIA_CURRENT, &w[1]));
     device->lamp_ua = ua;

@@ -175,7 +175,7 @@ static enum dia_status look_through(struct dia_judge *judge, const char *path,
             judge->from_ns = change.t_ns;
         first = 0;
         if (joined->wire_of[change.wire] >= 0)
-            sampling_take(sampling, change.t_ns);
+            dia_sampling_take(sampling, change.t_ns);
     }
     judge->to_ns = dia_capture_time_ns(capture);
     dia_capture_close(capture);
@@ -325,7 +325,7 @@ enum dia_status dia_judge_capture(struct dia_judge *judge, const struct dia_rig 
     struct sampling sampling;
     memset(judge, 0, sizeof *judge);
     dia_findings_init(&judge->findings);
-    sampling_init(&sampling);
+    dia_sampling_init(&sampling);
     list_wires(judge, rig);
     errno = 0;
     struct dia_capture *capture = dia_capture_open(path, wrong);
@@ -339,7 +339,9 @@ enum dia_status dia_judge_capture(struct dia_judge *judge, const struct dia_rig 
         status = build(judge, rig, wrong);
     if (status != DIA_OK)
         return status;
-    judge->sampled_khz = sampled_khz ? sampled_khz : is_ours(path) ? 0 : sampling_khz(&sampling);
+    judge->sampled_khz = sampled_khz     ? sampled_khz
+                         : is_ours(path) ? 0
+                                         : dia_sampling_khz(&sampling);
     if (judge->sampled_khz)
         judge->slack_ns = (1000000u + judge->sampled_khz - 1) / judge->sampled_khz;
     struct listening l = {.judge = judge,

@@ -11,12 +11,12 @@ static const uint32_t rates_khz[] = {
     24000, 25000, 32000, 40000, 48000, 50000, 64000, 80000, 96000, 100000, 125000, 200000};
 #define RATES (sizeof rates_khz / sizeof rates_khz[0])
 
-void sampling_init(struct sampling *sampling)
+void dia_sampling_init(struct sampling *sampling)
 {
     *sampling = (struct sampling){(1u << RATES) - 1u, 0, 0};
 }
 
-void sampling_take(struct sampling *sampling, uint64_t t_ns)
+void dia_sampling_take(struct sampling *sampling, uint64_t t_ns)
 {
     if (t_ns > COUNTED_NS || (sampling->edges && t_ns == sampling->last_ns))
         return;
@@ -32,7 +32,7 @@ void sampling_take(struct sampling *sampling, uint64_t t_ns)
     }
 }
 
-uint32_t sampling_khz(const struct sampling *sampling)
+uint32_t dia_sampling_khz(const struct sampling *sampling)
 {
     for (uint32_t k = 0; k < RATES && sampling->edges >= TELLING; k++) {
         if (sampling->left >> k & 1u)

@@ -14,10 +14,10 @@ struct sampling {
     uint64_t last_ns;
 };
 
-void sampling_init(struct sampling *sampling);
-void sampling_take(struct sampling *sampling, uint64_t t_ns);
+void dia_sampling_init(struct sampling *sampling);
+void dia_sampling_take(struct sampling *sampling, uint64_t t_ns);
 
 /* 0: none of them, or too few edges to tell. */
-uint32_t sampling_khz(const struct sampling *sampling);
+uint32_t dia_sampling_khz(const struct sampling *sampling);
 
 #endif

@@ -138,8 +138,8 @@ enum dia_status dia_waveform_init(struct dia_waveform *wave, const struct dia_ri
                  (unsigned)stretch->element, (unsigned)stretch->frame);
     else
         snprintf(wave->title, sizeof wave->title, "%s, %s from %s on", name,
-                 waveform_time(lasts, (double)stretch->lasts_ns),
-                 waveform_time(at, (double)stretch->at_ns));
+                 dia_waveform_time(lasts, (double)stretch->lasts_ns),
+                 dia_waveform_time(at, (double)stretch->at_ns));
     return DIA_OK;
 }
 

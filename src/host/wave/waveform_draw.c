@@ -71,7 +71,7 @@ static void grid(cairo_t *cr, const struct dia_waveform *wave, double top, doubl
         cairo_move_to(cr, x, top);
         cairo_line_to(cr, x, bottom);
         cairo_stroke(cr);
-        waveform_time(words, t);
+        dia_waveform_time(words, t);
         if (x + 3 + width_of(cr, 11, words) < WIDTH)
             text(cr, x + 3, bottom + 14, 11, 0.55, words);
     }
@@ -230,7 +230,7 @@ static double statistics(cairo_t *cr, const struct dia_waveform *wave, double y)
             text(cr, LEFT, y, 12, 0.6, "none");
             continue;
         }
-        waveform_statistics(p, words, sizeof words);
+        dia_waveform_statistics(p, words, sizeof words);
         text(cr, LEFT, y, 12, 0.75, words);
         if (p->may_least)
             bars(cr, p, WIDTH - MARGIN - 8 * DIA_WAVEFORM_BARS, y);
@@ -254,8 +254,8 @@ static void draw(cairo_t *cr, const struct dia_waveform *wave)
     cairo_paint(cr);
     text(cr, MARGIN, 40, 18, 0.92, wave->title);
     char begins[40];
-    waveform_time(begins,
-                  wave->from_ns > wave->first_ns ? (double)(wave->from_ns - wave->first_ns) : 0);
+    dia_waveform_time(
+        begins, wave->from_ns > wave->first_ns ? (double)(wave->from_ns - wave->first_ns) : 0);
     snprintf(words, sizeof words, "%.64s, %s after the first edge%s", wave->rig->name, begins,
              wave->pulse_kinds == 4
                  ? "; green: where the sheet lets a pulse end, red: outside of it"
@@ -267,7 +267,7 @@ static void draw(cairo_t *cr, const struct dia_waveform *wave)
     marks(cr, wave, y);
     for (uint32_t i = 0; i < wave->wire_count; i++)
         wire(cr, wave, &wave->wires[i], marks_end + 12 + i * ROW);
-    if (waveform_first(wave, words, sizeof words))
+    if (dia_waveform_first(wave, words, sizeof words))
         text(cr, MARGIN, bottom + 40, 13, 0.75, words);
     statistics(cr, wave, bottom + 70);
 }

@@ -86,21 +86,22 @@ void dia_waveform_write_text(const struct dia_waveform *wave, FILE *file, int co
     char words[200], from[40], to[40];
     int wide = (columns < 40 ? 40 : columns > MOST ? MOST : columns) - LABEL;
     fprintf(file, "%s, %s of %s\n", wave->title,
-            waveform_time(from, (double)(wave->to_ns - wave->from_ns)), wave->rig->name);
+            dia_waveform_time(from, (double)(wave->to_ns - wave->from_ns)), wave->rig->name);
     for (int kind = DIA_MARK_PIXEL; kind >= DIA_MARK_BIT; kind--)
         write_marks(wave, file, wide, (enum dia_mark)kind);
     for (uint32_t i = 0; i < wave->wire_count; i++)
         write_wire(wave, &wave->wires[i], file, wide, in_utf8);
-    waveform_time(from, (double)(wave->from_ns - (wave->first_ns < wave->from_ns ? wave->first_ns
-                                                                                 : wave->from_ns)));
-    waveform_time(to, (double)(wave->to_ns - wave->first_ns));
+    dia_waveform_time(from,
+                      (double)(wave->from_ns -
+                               (wave->first_ns < wave->from_ns ? wave->first_ns : wave->from_ns)));
+    dia_waveform_time(to, (double)(wave->to_ns - wave->first_ns));
     fprintf(file, "%-*s%s%*s\n", LABEL, "since the first", from, wide - (int)strlen(from), to);
-    if (waveform_first(wave, words, sizeof words))
+    if (dia_waveform_first(wave, words, sizeof words))
         fprintf(file, "\n%s\n", words);
     for (uint32_t k = 0; k < wave->pulse_kinds; k++) {
         const struct dia_waveform_pulses *p = &wave->pulses[k];
         if (p->count)
-            waveform_statistics(p, words, sizeof words);
+            dia_waveform_statistics(p, words, sizeof words);
         else
             snprintf(words, sizeof words, "none");
         fprintf(file, "%s%-*s%s\n", k ? "" : "\n", LABEL, p->name, words);

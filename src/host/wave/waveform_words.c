@@ -5,7 +5,7 @@
 
 #include "waveform_words.h"
 
-char *waveform_time(char text[40], double ns)
+char *dia_waveform_time(char text[40], double ns)
 {
     if (ns < 1000)
         snprintf(text, 40, "%.4g ns", ns);
@@ -16,7 +16,7 @@ char *waveform_time(char text[40], double ns)
     return text;
 }
 
-void waveform_statistics(const struct dia_waveform_pulses *p, char *text, size_t size)
+void dia_waveform_statistics(const struct dia_waveform_pulses *p, char *text, size_t size)
 {
     int n = snprintf(text, size, "%" PRIu64 " of %" PRIu32 " to %" PRIu32 " ns, mean %.1f",
                      p->count, p->least, p->most, (double)p->sum / (double)p->count);
@@ -34,7 +34,7 @@ void waveform_statistics(const struct dia_waveform_pulses *p, char *text, size_t
 }
 
 /* Of the wire that has the pulses: the only one, or the clock. */
-int waveform_first(const struct dia_waveform *wave, char *text, size_t size)
+int dia_waveform_first(const struct dia_waveform *wave, char *text, size_t size)
 {
     const struct dia_waveform_wire *w = &wave->wires[0];
     for (uint32_t i = 0; i + 2 < w->count; i++) {
