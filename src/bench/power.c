@@ -129,31 +129,41 @@ static void agree(struct dia_bench *bench, int number)
     }
 }
 
-/* Everything that hangs on supplies of a set, of which some have wires that all on it share. */
-#define NO_CHAIN (-1)
-#define PASSES   3 /* a chain may be fed from several of them */
-
-static void load(struct dia_bench *bench, uint32_t mask, int latched, uint64_t t)
+/* A bit for each supply with wires that all on it share. */
+static uint32_t shared_wires(const struct dia_bench *bench)
 {
     uint32_t shared = 0;
     for (int s = 0; s < bench->supply_count; s++)
         shared |= bench->supplies[s].shared_ohm > 0 ? 1u << s : 0;
-    shared &= mask;
+    return shared;
+}
+
+/* Everything that hangs on supplies with shared wires: a set of more than the given ones comes
+ * back. */
+#define PASSES 3 /* a chain may be fed from several of them */
+
+static uint32_t share(struct dia_bench *bench, uint32_t mask, uint64_t t)
+{
+    uint32_t shared = shared_wires(bench) & mask;
     for (int pass = 0; pass < (shared & (shared - 1) ? PASSES : shared != 0); pass++) {
         for (int s = 0; s < bench->supply_count; s++) {
             if (shared >> s & 1u)
                 agree(bench, s);
         }
     }
-    if (latched != NO_CHAIN && bench->chains[latched].feeding && !shared)
-        feed(bench, &bench->chains[latched]);
-    for (int i = 0; i < bench->chain_count; i++) {
+    for (int i = 0; shared && i < bench->chain_count; i++) {
         struct chain *chain = &bench->chains[i];
-        if (chain->feeding && (i == latched || (feeders(chain) & shared))) {
-            dia_chain_feed_judge(chain, t, &bench->findings);
-            mask |= feeders(chain);
-        }
+        if (!chain->feeding || !(feeders(chain) & shared))
+            continue;
+        dia_chain_feed_judge(chain, t, &bench->findings);
+        mask |= feeders(chain);
     }
+    return mask;
+}
+
+static void load(struct dia_bench *bench, uint32_t mask, uint64_t t)
+{
+    mask = share(bench, mask, t);
     for (int s = 0; s < bench->supply_count; s++) {
         if (mask >> s & 1u)
             note_given(bench, s, t);
@@ -163,12 +173,16 @@ static void load(struct dia_bench *bench, uint32_t mask, int latched, uint64_t t
 void dia_bench_load(struct dia_bench *bench, int number, uint64_t t)
 {
     if (number)
-        load(bench, 1u << (number - 1), NO_CHAIN, t);
+        load(bench, 1u << (number - 1), t);
 }
 
 void dia_bench_latched(struct dia_bench *bench, struct chain *chain, uint64_t t)
 {
-    load(bench, feeders(chain), (int)(chain - bench->chains), t);
+    if (chain->feeding && !(feeders(chain) & shared_wires(bench))) {
+        feed(bench, chain);
+        dia_chain_feed_judge(chain, t, &bench->findings);
+    }
+    load(bench, feeders(chain), t);
 }
 
 void dia_bench_restart_pixels(struct dia_bench *bench, uint64_t t_ns)
