@@ -65,8 +65,8 @@ static void volts(const struct dia_check *check, const struct dia_rig *rig, int 
         if (rig->lanes[i].feed_count == 0)
             continue;
         if (!any++)
-            heading(in_colour, "\nvolts             within the budget, at feed and worst pixel"
-                               "     all full white");
+            heading(in_colour, "\nvolts, at a feed and at the worst pixel"
+                               "    in the budget               full white");
         snprintf(inside, sizeof inside, "%.2f V, %.2f V (%" PRIu32 ")", l->fed.feeds_mv / 1e3,
                  l->fed.least_mv / 1e3, l->fed.least_at);
         snprintf(white, sizeof white, "%.2f V, %.2f V (%" PRIu32 ")", l->white.feeds_mv / 1e3,

@@ -39,7 +39,7 @@ struct planned {
     struct dia_feed_plan plan;
     enum dia_status status; /* of the plan */
     struct dia_diagnostic wrong;
-    double light; /* with the feeds of the file, if it has some */
+    double light; /* highest master with the feeds of the file, if it has some */
     struct dia_lane_volts there;
     uint32_t fit;
 };
@@ -82,8 +82,12 @@ static enum dia_status make(struct planned *p, uint32_t number)
     p->lane = &rig.lanes[number];
     p->status = dia_feed_plan_make(&p->plan, &rig, number, &p->wish, &p->wrong);
     p->fit = dia_feed_pixels_fit(&rig, number, &p->wish);
-    if (p->status != DIA_PORT_FAILED && p->lane->feed_count &&
-        dia_feed_light(&p->light, &p->there, &rig, number, &p->wish) != DIA_OK)
+    if (p->status == DIA_PORT_FAILED || p->lane->feed_count == 0 || rig.master == 0)
+        return p->status;
+    struct dia_feed_wish full = p->wish; /* the highest master may be above that of the file */
+    for (int c = 0; c < 4; c++)
+        full.share[c] = p->wish.share[c] * DIA_SHARE_ONE / rig.master;
+    if (dia_feed_light(&p->light, &p->there, &rig, number, &full) != DIA_OK)
         p->status = DIA_PORT_FAILED;
     return p->status;
 }
@@ -143,11 +147,11 @@ static void print_less(const struct planned *p)
 
 static void print_there(const struct planned *p)
 {
-    if (p->lane->feed_count == 0)
+    if (p->lane->feed_count == 0 || rig.master == 0)
         return;
     printf("  feeds of the file   hold a master of up to %.3g %%: %.2f V at pixel %" PRIu32
            ", %.2f A\n",
-           of_full(p->light), p->there.least_mv / 1e3, p->there.least_at, p->there.amps);
+           100 * p->light, p->there.least_mv / 1e3, p->there.least_at, p->there.amps);
 }
 
 static void print_planned(const struct planned *p, int in_colour)
@@ -217,7 +221,7 @@ static cJSON *as_object(const struct planned *p)
     cJSON_AddNumberToObject(json, "pixels_fit", p->fit);
     cJSON_AddNumberToObject(json, "supply_light", dia_feed_supply_light(&rig, number, &p->wish));
     if (p->lane->feed_count)
-        cJSON_AddNumberToObject(json, "light_with_feeds_of_file", p->light);
+        cJSON_AddNumberToObject(json, "highest_master", p->light);
     return json;
 }
 
