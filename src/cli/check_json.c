@@ -156,23 +156,6 @@ static void supplies(cJSON *root, const struct dia_check *check, const struct di
     }
 }
 
-static void findings(cJSON *root, const struct dia_findings *all)
-{
-    cJSON *list = cJSON_AddArrayToObject(root, "findings");
-    for (uint32_t i = 0; i < all->count; i++) {
-        const struct dia_finding *f = &all->items[i];
-        cJSON *json = cJSON_CreateObject();
-        cJSON_AddItemToArray(list, json);
-        cJSON_AddStringToObject(json, "level", dia_finding_level_text(f->level));
-        cJSON_AddStringToObject(json, "code", f->code);
-        cJSON_AddStringToObject(json, "place", f->place);
-        cJSON_AddStringToObject(json, "text", f->text);
-        cJSON_AddStringToObject(json, "source", f->source);
-        cJSON_AddNumberToObject(json, "time_ns", (double)f->t_ns);
-        cJSON_AddNumberToObject(json, "times", f->times);
-    }
-}
-
 void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
 {
     cJSON *root = cJSON_CreateObject();
@@ -192,6 +175,6 @@ void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
     cJSON_AddNumberToObject(memory, "frames_bytes", check->frame_ram);
     cJSON_AddNumberToObject(memory, "stack_bytes", check->stack_ram);
     cJSON_AddNumberToObject(memory, "there_bytes", rig->controller.ram_bytes);
-    findings(root, &check->findings);
+    json_findings(root, &check->findings);
     json_print(root);
 }

@@ -26,19 +26,6 @@ static void verdict(const struct dia_check *check, const struct dia_rig *rig, in
     printf("%s\n", in_colour ? "\033[0m" : "");
 }
 
-/* What is wrong, then what is close to a limit, then what is good to know. */
-static void findings(const struct dia_check *check, int in_colour)
-{
-    if (check->findings.count)
-        putchar('\n');
-    for (int level = DIA_ERROR; level >= DIA_NOTE; level--) {
-        for (uint32_t i = 0; i < check->findings.count; i++) {
-            if ((int)check->findings.items[i].level == level)
-                finding_print(stdout, &check->findings.items[i], in_colour);
-        }
-    }
-}
-
 static void wires(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
 {
     heading(in_colour, "\nwire                               bits    frame time   highest rate");
@@ -179,7 +166,9 @@ void check_report_text(const struct dia_check *check, const struct dia_rig *rig,
                        int in_colour)
 {
     verdict(check, rig, in_colour);
-    findings(check, in_colour);
+    if (check->findings.count)
+        putchar('\n');
+    findings_print(stdout, &check->findings, in_colour);
     currents(check, rig, in_colour);
     if (each_look)
         looks(check, rig, in_colour);

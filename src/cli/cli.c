@@ -101,6 +101,19 @@ int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
     return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
 }
 
+int cli_quantity(const char *name, const char *option, const char *text, enum dia_quantity kind,
+                 int64_t min, int64_t max, uint32_t *out)
+{
+    struct dia_diagnostic wrong = {""};
+    int64_t value;
+    if (!text)
+        return CLI_FINE;
+    if (dia_quantity_read(text, kind, min, max, option, &value, &wrong) != DIA_OK)
+        return cli_fail(CLI_BAD_INPUT, name, "%s", wrong.text);
+    *out = (uint32_t)value;
+    return CLI_FINE;
+}
+
 int cli_wire_read(struct cli_wire *wire, const char *name, const char *arg)
 {
     const char *equals = strchr(arg, '=');

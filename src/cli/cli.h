@@ -8,6 +8,7 @@
 #include <popt.h>
 
 #include <diachrome/look_text.h>
+#include <diachrome/quantity.h>
 #include <diachrome/rig.h>
 
 /* How the command ends. */
@@ -17,6 +18,11 @@ enum {
     CLI_BAD_INPUT = 2,
     CLI_MACHINE = 3 /* the machine failed: no memory, disk full */
 };
+
+/* An option that is a number or quantity; out stays as it is when text is NULL. CLI_FINE, or said.
+ */
+int cli_quantity(const char *name, const char *option, const char *text, enum dia_quantity kind,
+                 int64_t min, int64_t max, uint32_t *out);
 
 /* What --wire takes: a wire of a capture and the one of the rig that it is. CLI_FINE, or said. */
 struct cli_wire {

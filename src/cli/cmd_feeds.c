@@ -44,19 +44,6 @@ struct planned {
     uint32_t fit;
 };
 
-static int quantity(const char *option, const char *text, enum dia_quantity kind, int64_t min,
-                    int64_t max, uint32_t *value)
-{
-    struct dia_diagnostic wrong = {""};
-    int64_t found;
-    if (!text)
-        return CLI_FINE;
-    if (dia_quantity_read(text, kind, min, max, option, &found, &wrong) != DIA_OK)
-        return cli_fail(CLI_BAD_INPUT, "feeds", "%s", wrong.text);
-    *value = (uint32_t)found;
-    return CLI_FINE;
-}
-
 /* What is wished of a lane, in the options. CLI_FINE or the exit code, said. */
 static int read_wish(struct dia_feed_wish *wish, uint32_t lane)
 {
@@ -68,9 +55,10 @@ static int read_wish(struct dia_feed_wish *wish, uint32_t lane)
         return cli_fail(CLI_BAD_INPUT, "feeds", "--colour: %s", wrong.text);
     if (colour_text)
         dia_feed_wish_colour(wish, &rig, lane, colour);
-    int code = quantity("--least", least_text, DIA_VOLTAGE, 1000, 60000, &wish->least_mv);
+    int code =
+        cli_quantity("feeds", "--least", least_text, DIA_VOLTAGE, 1000, 60000, &wish->least_mv);
     if (code == CLI_FINE)
-        code = quantity("--lead", lead_text, DIA_LENGTH, 0, 100000000, &wish->lead_um);
+        code = cli_quantity("feeds", "--lead", lead_text, DIA_LENGTH, 0, 100000000, &wish->lead_um);
     if (code == CLI_FINE && wire_text &&
         dia_section_read(wire_text, "--wire", &wish->section_um2, &wrong) != DIA_OK)
         code = cli_fail(CLI_BAD_INPUT, "feeds", "%s", wrong.text);

@@ -150,12 +150,7 @@ static void print_verdict(const struct dia_judge *judge, const char *path)
         printf(", sampled at %.6g MHz, so times may be off by %" PRIu32 " ns",
                judge->sampled_khz / 1e3, judge->slack_ns);
     printf("%s\n", judge->findings.count ? "\n" : "");
-    for (int level = DIA_ERROR; level >= DIA_NOTE; level--) {
-        for (uint32_t i = 0; i < judge->findings.count; i++) {
-            if ((int)judge->findings.items[i].level == level)
-                finding_print(stdout, &judge->findings.items[i], in_colour);
-        }
-    }
+    findings_print(stdout, &judge->findings, in_colour);
 }
 
 static void print_text(const struct dia_judge *judge, const struct told *told, const char *path,
@@ -193,19 +188,7 @@ static void print_json(const struct dia_judge *judge, cJSON *frames)
         cJSON_AddNumberToObject(json, "unknown", (double)wire->unknown);
     }
     cJSON_AddItemToObject(root, "frames", frames);
-    cJSON *list = cJSON_AddArrayToObject(root, "findings");
-    for (uint32_t i = 0; i < judge->findings.count; i++) {
-        const struct dia_finding *f = &judge->findings.items[i];
-        cJSON *json = cJSON_CreateObject();
-        cJSON_AddItemToArray(list, json);
-        cJSON_AddStringToObject(json, "level", dia_finding_level_text(f->level));
-        cJSON_AddStringToObject(json, "code", f->code);
-        cJSON_AddStringToObject(json, "place", f->place);
-        cJSON_AddStringToObject(json, "text", f->text);
-        cJSON_AddStringToObject(json, "source", f->source);
-        cJSON_AddNumberToObject(json, "time_ns", (double)f->t_ns);
-        cJSON_AddNumberToObject(json, "times", f->times);
-    }
+    json_findings(root, &judge->findings);
     json_print(root);
 }
 

@@ -34,29 +34,17 @@ struct wanted {
     enum dia_slices slices;
 };
 
-static int quantity(const char *option, const char *text, enum dia_quantity kind, int64_t min,
-                    int64_t max, uint32_t *value)
-{
-    struct dia_diagnostic wrong = {""};
-    int64_t found;
-    if (!text)
-        return CLI_FINE;
-    if (dia_quantity_read(text, kind, min, max, option, &found, &wrong) != DIA_OK)
-        return cli_fail(CLI_BAD_INPUT, "refresh", "%s", wrong.text);
-    *value = (uint32_t)found;
-    return CLI_FINE;
-}
-
 static int read_wanted(const struct dia_rig_device *device, struct wanted *w)
 {
     uint32_t most = 500000;
     *w = (struct wanted){device->refresh_mhz, device->depth ? device->depth : 1, 0,
                          (enum dia_slices)device->slices};
-    int code = quantity("--refresh", refresh_text, DIA_RATE, 1000, 10000000, &w->refresh_mhz);
+    int code = cli_quantity("refresh", "--refresh", refresh_text, DIA_RATE, 1000, 10000000,
+                            &w->refresh_mhz);
     if (code == CLI_FINE)
-        code = quantity("--depth", depth_text, DIA_NUMBER, 1, 8, &w->depth);
+        code = cli_quantity("refresh", "--depth", depth_text, DIA_NUMBER, 1, 8, &w->depth);
     if (code == CLI_FINE)
-        code = quantity("--most", most_text, DIA_PERCENT, 1000, 1000000, &most);
+        code = cli_quantity("refresh", "--most", most_text, DIA_PERCENT, 1000, 1000000, &most);
     w->most_permille = most / 1000;
     if (code == CLI_FINE && slices_text) {
         if (strcmp(slices_text, "weighted") != 0 && strcmp(slices_text, "even") != 0)

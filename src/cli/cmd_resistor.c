@@ -50,19 +50,6 @@ struct found {
     uint32_t exact_mohm, mohm, ua, forward_mv, heat_uw;
 };
 
-static int quantity(const char *option, const char *text, enum dia_quantity kind, int64_t min,
-                    int64_t max, uint32_t *value)
-{
-    struct dia_diagnostic wrong = {""};
-    int64_t found;
-    if (!text)
-        return CLI_FINE;
-    if (dia_quantity_read(text, kind, min, max, option, &found, &wrong) != DIA_OK)
-        return cli_fail(CLI_BAD_INPUT, "resistor", "%s", wrong.text);
-    *value = (uint32_t)found;
-    return CLI_FINE;
-}
-
 /* The usual names of LEDs' light, and any other colour. */
 static int forward_of(const char *name, uint32_t *mv)
 {
@@ -85,23 +72,26 @@ static int read_wanted(struct wanted *w)
                          .turns = 1,
                          .row = 1};
     w->led.switch_mv = transistor ? DIA_SWITCH_MV : 0;
-    int code = quantity("--supply", supply_text, DIA_VOLTAGE, 1000, 60000, &w->led.supply_mv);
+    int code = cli_quantity("resistor", "--supply", supply_text, DIA_VOLTAGE, 1000, 60000,
+                            &w->led.supply_mv);
     if (code == CLI_FINE)
-        code = quantity("--current", current_text, DIA_CURRENT, 100, 1000000, &w->ua);
+        code =
+            cli_quantity("resistor", "--current", current_text, DIA_CURRENT, 100, 1000000, &w->ua);
     if (code == CLI_FINE)
-        code = quantity("--turns", turns_text, DIA_NUMBER, 1, 64, &w->turns);
+        code = cli_quantity("resistor", "--turns", turns_text, DIA_NUMBER, 1, 64, &w->turns);
     if (code == CLI_FINE)
-        code = quantity("--in-a-row", row_text, DIA_NUMBER, 1, 16, &w->row);
+        code = cli_quantity("resistor", "--in-a-row", row_text, DIA_NUMBER, 1, 16, &w->row);
     if (code == CLI_FINE)
-        code = quantity("--resistor", resistor_text, DIA_RESISTANCE, 1000, 1000000000,
-                        &w->resistor_mohm);
+        code = cli_quantity("resistor", "--resistor", resistor_text, DIA_RESISTANCE, 1000,
+                            1000000000, &w->resistor_mohm);
     if (code == CLI_FINE)
-        code = quantity("--output", output_text, DIA_RESISTANCE, 0, 1000000, &w->led.output_mohm);
+        code = cli_quantity("resistor", "--output", output_text, DIA_RESISTANCE, 0, 1000000,
+                            &w->led.output_mohm);
     if (code == CLI_FINE)
         code = forward_of(colour_text ? colour_text : "red", &w->forward_mv);
-    return code == CLI_FINE
-               ? quantity("--forward", forward_text, DIA_VOLTAGE, 1000, 12000, &w->forward_mv)
-               : code;
+    return code == CLI_FINE ? cli_quantity("resistor", "--forward", forward_text, DIA_VOLTAGE, 1000,
+                                           12000, &w->forward_mv)
+                            : code;
 }
 
 /* 0: there is no resistor for it. */

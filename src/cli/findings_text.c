@@ -50,3 +50,13 @@ void finding_print(FILE *out, const struct dia_finding *finding, int in_colour)
     wrapped(out, text);
     fputc('\n', out);
 }
+
+void findings_print(FILE *out, const struct dia_findings *all, int in_colour)
+{
+    for (int level = DIA_ERROR; level >= DIA_NOTE; level--) {
+        for (uint32_t i = 0; i < all->count; i++) {
+            if ((int)all->items[i].level == level)
+                finding_print(out, &all->items[i], in_colour);
+        }
+    }
+}

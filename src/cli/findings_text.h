@@ -9,4 +9,7 @@
 /* One finding, wrapped at 80 columns: level, place, text, source, and how often from when. */
 void finding_print(FILE *out, const struct dia_finding *finding, int in_colour);
 
+/* All of them: what is wrong, then what is close to a limit, then what is good to know. */
+void findings_print(FILE *out, const struct dia_findings *all, int in_colour);
+
 #endif

@@ -4,6 +4,11 @@
 
 #include <cjson/cJSON.h>
 
+#include <diachrome/finding.h>
+
+/* The findings as a list 'findings' of root. */
+void json_findings(cJSON *root, const struct dia_findings *all);
+
 /* Prints on stdout and frees. Says so and ends with CLI_MACHINE when memory ran out. */
 void json_print(cJSON *root);
 

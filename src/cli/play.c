@@ -67,14 +67,7 @@ static int take_setting(void *self, int val, const char *arg)
 int play_quantity(const struct play *play, const char *text, enum dia_quantity kind, int64_t min,
                   int64_t max, const char *option, uint32_t *out)
 {
-    struct dia_diagnostic wrong = {""};
-    int64_t value;
-    if (!text)
-        return CLI_FINE;
-    if (dia_quantity_read(text, kind, min, max, option, &value, &wrong) != DIA_OK)
-        return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
-    *out = (uint32_t)value;
-    return CLI_FINE;
+    return cli_quantity(play->name, option, text, kind, min, max, out);
 }
 
 static int read_look(struct play *play)
