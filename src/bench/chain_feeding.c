@@ -38,6 +38,7 @@ int dia_chain_feeding_init(struct chain *chain, const struct dia_chain_power *po
     feeding->need = dia_sheet_need(chain->sheet, supply_mv);
     feeding->fed.feed_count = power->feed_count;
     feeding->fed.least_mv = UINT32_MAX;
+    feeding->refused_at = UINT32_MAX;
     memcpy(feeding->feeds, power->feeds, power->feed_count * sizeof *power->feeds);
     feeding->rails = rails_of(feeding, count, power);
     feeding->amps = calloc(count, sizeof *feeding->amps);
@@ -133,12 +134,7 @@ static void share_out(struct chain_feeding *feeding)
     double amps[FEEDING_SUPPLIES] = {0};
     for (uint32_t i = 0; i < feeding->fed.feed_count; i++) {
         double in = dia_rails_feed_amps(feeding->rails, i);
-        uint64_t out_ua = microamperes(dia_rails_feed_ground_amps(feeding->rails, i));
-        uint64_t in_ua = microamperes(in);
-        uint64_t most = in_ua > out_ua ? in_ua : out_ua;
-        feeding->fed.feed_ua[i] = in < 0 ? -(int64_t)microamperes(-in) : (int64_t)in_ua;
-        if (most > feeding->fed.feed_most_ua[i])
-            feeding->fed.feed_most_ua[i] = most;
+        feeding->fed.feed_ua[i] = in < 0 ? -(int64_t)microamperes(-in) : (int64_t)microamperes(in);
         if (feeding->feeds[i].supply)
             amps[feeding->feeds[i].supply - 1] += in;
     }
@@ -163,6 +159,19 @@ void dia_chain_feed(struct chain *chain, const double *volts)
         chain->shown.draws_ua += feeding->gives_ua[s];
 }
 
+/* The larger of a feed's two wires, the most so far. */
+static void note_currents(struct chain_feeding *feeding)
+{
+    for (uint32_t i = 0; i < feeding->fed.feed_count; i++) {
+        double in = dia_rails_feed_amps(feeding->rails, i);
+        uint64_t in_ua = microamperes(in < 0 ? -in : in);
+        uint64_t out_ua = microamperes(dia_rails_feed_ground_amps(feeding->rails, i));
+        uint64_t most = in_ua > out_ua ? in_ua : out_ua;
+        if (most > feeding->fed.feed_most_ua[i])
+            feeding->fed.feed_most_ua[i] = most;
+    }
+}
+
 static void note_worst(struct chain_feeding *feeding)
 {
     struct dia_fed *fed = &feeding->fed;
@@ -185,6 +194,7 @@ static void note_worst(struct chain_feeding *feeding)
 void dia_chain_feed_judge(struct chain *chain, uint64_t t, struct dia_findings *findings)
 {
     light(chain);
+    note_currents(chain->feeding);
     note_worst(chain->feeding);
     dia_judge_feeding(chain, t, findings);
 }

@@ -17,7 +17,7 @@ struct chain_feeding {
     uint16_t *mv;
     struct dia_fed fed;
     uint32_t starved_mv;              /* the fewest that have been told; 0: none */
-    uint32_t refused_at;              /* the first pixel that ever refused data; 0: none */
+    uint32_t refused_at;              /* the first pixel that ever refused data */
     int64_t back_ua[DIA_RAILS_FEEDS]; /* the most that went back, negative */
 };
 

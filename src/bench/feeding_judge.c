@@ -102,7 +102,7 @@ static void judge_refused(struct chain *chain, uint64_t t, struct dia_findings *
     snprintf(finding.source, sizeof finding.source, "%s",
              starved ? feeding->need.logic_where : "choice: a high is half of its supply");
     tell(findings, &finding, chain->powered < feeding->refused_at);
-    if (feeding->refused_at == 0 || chain->powered < feeding->refused_at)
+    if (chain->powered < feeding->refused_at)
         feeding->refused_at = chain->powered;
 }
 

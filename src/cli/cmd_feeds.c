@@ -170,8 +170,7 @@ static void print_planned(const struct planned *p, int in_colour)
                p->plan.volts.amps, p->plan.volts.amps * DIA_SUPPLY_PERCENT / 100,
                dia_quantity_as(supply->voltage_mv, DIA_VOLTAGE, &w[0]));
     }
-    printf("  '%s'%*s%s light %" PRIu32 " of these pixels at %.3g %%, or all %" PRIu32
-           " at %.3g %%\n",
+    printf("  '%s'%*s%s light %" PRIu32 " pixels at %.3g %%, or all %" PRIu32 " at %.3g %%\n",
            supply->name, 18 - (int)strlen(supply->name) > 1 ? 18 - (int)strlen(supply->name) : 1,
            "", dia_quantity_as(supply->current_ua - supply->reserve_ua, DIA_CURRENT, &w[0]), p->fit,
            of_full(1), p->lane->count,

@@ -144,6 +144,22 @@ static void wires_that_all_share_sag(void **state)
     assert_in_range(fed->mv[0], 3353, 3355);
     assert_in_range(dia_bench_gives_ua(bench, 1), 1645000, 1647000);
     dia_bench_free(bench);
+    /* what was tried to find that is no current that ever flowed */
+    bench = dia_bench_new();
+    const struct dia_chain_feed ends[] = {{0, 1, 0.01, 0.01, 0}, {COUNT - 1, 2, 0.01, 0.01, 0}};
+    const struct dia_chain_power power = {0.001, ends, 2, 0};
+    for (int k = 0; k < 2; k++)
+        dia_bench_terminals(bench, dia_bench_supply(bench, "s", 5000000, 0), 5000, 0.2);
+    struct dia_chain_setup setup = {.name = "rail",
+                                    .part = "WS2812B",
+                                    .pin = PIN,
+                                    .count = COUNT,
+                                    .supply = 1,
+                                    .power = &power};
+    assert_int_equal(dia_bench_chain(bench, &setup), 0);
+    for (int k = 0; k < 2; k++)
+        assert_in_range(dia_bench_fed(bench, 0)->feed_most_ua[k], 19000, 21000);
+    dia_bench_free(bench);
     /* and nothing is between where nothing is said */
     lay(NULL, 0, 0, 0, 0);
     assert_null(dia_bench_fed(bench, 0));

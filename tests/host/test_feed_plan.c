@@ -164,7 +164,7 @@ static void the_command_says_it(void **state)
     says("- { at: start, length: 1.00 m, section: 0.823 mm2, fuse: ");
     says("a feed less 4.");
     says("supply 18.30 A flow; take one for 22.0 A or more, of 5 V");
-    says("20 A light 327 of these pixels at 100 %, or all 300 at 100 %");
+    says("20 A light 327 pixels at 100 %, or all 300 at 100 %");
     says("feeds of the file hold a master of up to 2.");
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
         assert_true(strlen(line) <= 80);
