@@ -140,16 +140,23 @@ static uint32_t shared_wires(const struct dia_bench *bench)
 
 /* Everything that hangs on supplies with shared wires: a set of more than the given ones comes
  * back. */
-#define PASSES 3 /* a chain may be fed from several of them */
+#define PASSES 100 /* a chain may be fed from several of them, each of which moves the others */
 
 static uint32_t share(struct dia_bench *bench, uint32_t mask, uint64_t t)
 {
     uint32_t shared = shared_wires(bench) & mask;
-    for (int pass = 0; pass < (shared & (shared - 1) ? PASSES : shared != 0); pass++) {
+    int moves = shared != 0;
+    for (int pass = 0; pass < PASSES && moves; pass++) {
+        moves = 0;
         for (int s = 0; s < bench->supply_count; s++) {
-            if (shared >> s & 1u)
-                agree(bench, s);
+            double before = bench->supplies[s].now_volt, by;
+            if (!(shared >> s & 1u))
+                continue;
+            agree(bench, s);
+            by = bench->supplies[s].now_volt - before;
+            moves |= by > 2 * AGREES_VOLT || by < -2 * AGREES_VOLT;
         }
+        moves &= (shared & (shared - 1)) != 0; /* one alone agrees at once */
     }
     for (int i = 0; shared && i < bench->chain_count; i++) {
         struct chain *chain = &bench->chains[i];
