@@ -72,7 +72,10 @@ static void print_setting(const struct dia_refresh *r, int turns)
     else
         printf("%s, %u bit%s, %s slices from %" PRIu32 " us", rate, r->depth,
                r->depth == 1 ? "" : "s", way(r), r->unit_us);
-    printf(": %.0f ticks/s, %.1f %%\n", r->ticks_mhz / 1e3, r->load_permille / 10.0);
+    /* one bit without turns is on or off for good */
+    int flickers = r->refresh_mhz < 100000 && (turns || r->depth > 1);
+    printf(": %.0f ticks/s, %.1f %%%s\n", r->ticks_mhz / 1e3, r->load_permille / 10.0,
+           flickers ? ", flickers" : "");
 }
 
 static void print_why(const struct dia_refresh *r, const struct dia_refresh_setup *setup)

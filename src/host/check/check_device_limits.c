@@ -124,8 +124,11 @@ static void slices(struct dia_check *check, const struct dia_rig_device *device,
         dia_check_add(check, DIA_ERROR, "slice-short", device->name, "counted on an ATmega328P",
                       "its shortest slice is %u us, and a tick takes up to %u us, so dim levels "
                       "come out too bright: lower 'refresh' or 'depth' ('diachrome refresh' has "
-                      "what fits)",
-                      (unsigned)c->slice_us, (unsigned)c->tick_us);
+                      "what fits)%s",
+                      (unsigned)c->slice_us, (unsigned)c->tick_us,
+                      dia_rig_is_chain(device) && device->clock_hz == 0
+                          ? ", or write 'clock' for SPI instead of pins"
+                          : "");
 }
 
 static void ticks(struct dia_check *check, const struct dia_rig *rig)
