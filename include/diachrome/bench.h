@@ -317,6 +317,7 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *   supply-over             more current than the supply may give
  *   starved                 a lit pixel has too few volts for one of its colours
  *   data-refused            a pixel has too few volts for its logic, or its input too low a high
+ *   volts-unknown           the network of its rails did not settle
  *   fuse-over               more current through a feed than its fuse is for
  *   back-feed               50 mA or more go back into a supply, from one with more volts
  * Drivers of lamps and cells:

@@ -151,8 +151,8 @@ void dia_chain_feed(struct chain *chain, const double *volts)
             at_feed[i] = volts[feeding->feeds[i].supply - 1];
     }
     want(chain);
-    dia_rails_solve(feeding->rails, at_feed, (const float(*)[4])feeding->amps,
-                    chain->quiet_ua * 1e-6);
+    feeding->unsettled = dia_rails_solve(feeding->rails, at_feed, (const float(*)[4])feeding->amps,
+                                         chain->quiet_ua * 1e-6) != DIA_OK;
     share_out(feeding);
     chain->shown.draws_ua = 0;
     for (int s = 0; s < FEEDING_SUPPLIES; s++)

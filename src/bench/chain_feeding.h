@@ -15,6 +15,7 @@ struct chain_feeding {
     uint64_t gives_ua[FEEDING_SUPPLIES]; /* of each supply, number - 1 */
     float (*amps)[4];                    /* that each pixel wants */
     uint16_t *mv;
+    int unsettled; /* 1: the last solution is not one to rely on */
     struct dia_fed fed;
     uint32_t starved_mv;              /* the fewest that have been told; 0: none */
     uint32_t refused_at;              /* the first pixel that ever refused data */

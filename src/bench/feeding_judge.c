@@ -134,8 +134,20 @@ static void judge_feed(struct chain *chain, uint32_t i, uint64_t t, struct dia_f
     }
 }
 
+/* No rig is known that does this; but what is said of its volts would not be so. */
+static void judge_unsettled(const struct chain *chain, uint64_t t, struct dia_findings *findings)
+{
+    struct dia_finding finding = begun(chain, "volts-unknown", t);
+    snprintf(
+        finding.text, sizeof finding.text,
+        "the volts of its pixels could not be worked out; do not rely on what is said of them");
+    dia_findings_add(findings, &finding);
+}
+
 void dia_judge_feeding(struct chain *chain, uint64_t t, struct dia_findings *findings)
 {
+    if (chain->feeding->unsettled)
+        judge_unsettled(chain, t, findings);
     judge_starved(chain, t, findings);
     judge_refused(chain, t, findings);
     for (uint32_t i = 0; i < chain->feeding->fed.feed_count; i++)
