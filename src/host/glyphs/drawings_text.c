@@ -239,7 +239,9 @@ static enum dia_status take_key(struct reader *r)
     if (r->word_count != 3)
         return say(r, 0, "write a key like this: key r red");
     uint16_t code = dia_sign_read(sign);
-    if (code == 0 || code == '.')
+    char shown[8];
+    /* one that is written as U+0000 could not stand for a dot in a row */
+    if (code == 0 || code == '.' || strlen(dia_sign_text(code, shown)) >= 6)
         return say(r, column_of(r, sign), "a key is one character, and not '.'; found '%.40s'",
                    sign);
     while (k < to->colour_count && to->keys[k] != code)
