@@ -52,12 +52,12 @@ struct dia_feed_plan {
     uint32_t fewer_mv;   /* the fewest volts with a feed less, in the thickest wires; 0: there is
                             one feed only */
     uint32_t thinner_mv; /* with the next thinner wire; 0: it is the thinnest */
-    uint8_t thinner_hot; /* 1: that wire would get hot, or no fuse saves it */
+    uint8_t thinner_hot; /* 1: that wire would get hot, or no fuse protects it */
     uint8_t fewer_hot;   /* 1: so would those of a feed less */
 };
 
 /* The fewest feeds (first at the ends and evenly between, else evenly within), then the thinnest
- * wires, so that every pixel has its volts, no wire gets hot (DIA_WIRE_A_MM2) and a fuse saves
+ * wires, so that every pixel has its volts, no wire gets hot (DIA_WIRE_A_MM2) and a fuse protects
  * each. DIA_BAD_VALUE: not even 16 feeds will do. DIA_PORT_FAILED: memory ran out. */
 enum dia_status dia_feed_plan_make(struct dia_feed_plan *plan, const struct dia_rig *rig,
                                    uint32_t lane, const struct dia_feed_wish *wish,

@@ -34,10 +34,9 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
 struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
                                  struct dia_diagnostic *wrong);
 
-/* The bench that it plays on, and the number of a lane's chain there: for edges from elsewhere.
- * Those come after dia_player_now_ns(), where the player stays. */
+/* The bench that it plays on, for edges from elsewhere. Those come after dia_player_now_ns(), where
+ * the player stays. */
 struct dia_bench *dia_player_bench(struct dia_player *player);
-int dia_player_chain(const struct dia_player *player, uint32_t lane);
 
 /* The hardware as it is: what all that is shown belongs to. */
 const struct dia_rig *dia_player_desk(const struct dia_player *player);

@@ -241,6 +241,12 @@ void dia_rig_lie(const struct dia_rig *rig, const struct dia_rig_lane *lane,
 /* Where the middle of a segment of a device's digits lies, from its upper left corner. */
 struct dia_point dia_rig_segment(const struct dia_rig_device *device, uint32_t lamp);
 
+/* Of a lane, mV: the high that its first pixel gets, from the controller or a shifter; the voltage
+ * that its input compares with; and the high that it needs, by its sheet. */
+uint32_t dia_rig_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
+uint32_t dia_rig_lane_logic_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
+uint32_t dia_rig_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
+
 /* The lane, device or button on a pin, or NULL. */
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin);
 

@@ -128,7 +128,7 @@ static void print_less(const struct planned *p)
     else if (plan->fewer_mv)
         printf("  a feed less         %.2f V at the worst pixel\n", plan->fewer_mv / 1e3);
     if (plan->thinner_hot)
-        printf("  thinner wire        would get hot, or no fuse saves it\n");
+        printf("  thinner wire        would get hot, or no fuse protects it\n");
     else if (plan->thinner_mv)
         printf("  thinner wire        %.2f V at the worst pixel\n", plan->thinner_mv / 1e3);
 }

@@ -7,6 +7,7 @@
 #include <diachrome/parts.h>
 
 #include "cli.h"
+#include "findings_text.h"
 #include "json.h"
 
 static int as_json, sources;
@@ -16,29 +17,7 @@ const struct poptOption cli_parts_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
-#define INDENT 38
-#define WIDTH  80
-
-/* Words one after the other, on a new line where the next does not fit. */
-static void wrapped(const char *text)
-{
-    int column = INDENT;
-    while (*text) {
-        int length = (int)strcspn(text, " ");
-        if (column > INDENT && column + 1 + length > WIDTH) {
-            printf("\n%*s", INDENT, "");
-            column = INDENT;
-        } else if (column > INDENT) {
-            putchar(' ');
-            column++;
-        }
-        printf("%.*s", length, text);
-        column += length;
-        text += length;
-        text += strspn(text, " ");
-    }
-    putchar('\n');
-}
+#define INDENT 38 /* of what a part is for */
 
 static int is_wire(const struct dia_part *part)
 {
@@ -58,7 +37,8 @@ static void print_text(const struct dia_parts *parts)
         printf("%7s  %-28.28s ", pieces, part->name);
         if (strlen(part->name) > 28)
             printf("\n%*s", INDENT, "");
-        wrapped(used);
+        text_wrapped(stdout, used, INDENT);
+        putchar('\n');
     }
 }
 

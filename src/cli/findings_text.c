@@ -12,16 +12,15 @@ static const char *colour_of(enum dia_finding_level level)
     return level == DIA_ERROR ? "\033[31m" : level == DIA_WARNING ? "\033[33m" : "\033[36m";
 }
 
-/* Words one after the other, on a new line where the next does not fit. */
-static void wrapped(FILE *out, const char *text)
+void text_wrapped(FILE *out, const char *text, int indent)
 {
-    int column = INDENT;
+    int column = indent;
     while (*text) {
         int length = (int)strcspn(text, " ");
-        if (column > INDENT && column + 1 + length > WIDTH) {
-            fprintf(out, "\n%*s", INDENT, "");
-            column = INDENT;
-        } else if (column > INDENT) {
+        if (column > indent && column + 1 + length > WIDTH) {
+            fprintf(out, "\n%*s", indent, "");
+            column = indent;
+        } else if (column > indent) {
             fputc(' ', out);
             column++;
         }
@@ -47,7 +46,7 @@ void finding_print(FILE *out, const struct dia_finding *finding, int in_colour)
         snprintf(text + n, sizeof text - (size_t)n, " [%s]", finding->source);
     fprintf(out, "%s%-*s%s", in_colour ? colour_of(finding->level) : "", INDENT,
             dia_finding_level_text(finding->level), in_colour ? "\033[0m" : "");
-    wrapped(out, text);
+    text_wrapped(out, text, INDENT);
     fputc('\n', out);
 }
 

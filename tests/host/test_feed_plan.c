@@ -58,7 +58,7 @@ static int is_good(void)
 {
     assert_in_range(run("$D check fed.rig.yaml"), 0, 1);
     return !strstr(output, "starved") && !strstr(output, " has ") &&
-           !strstr(output, "flow through") && !strstr(output, "does not save");
+           !strstr(output, "flow through") && !strstr(output, "does not protect");
 }
 
 static uint32_t thinner_than(uint32_t section_um2)

@@ -67,7 +67,7 @@ static void is_disturbed(struct run *run)
 {
     const struct dia_rig *rig = &run->report->rig;
     const struct dia_rig_lane *lane = dia_lane_believed(run);
-    dia_bringup_signal(run, dia_check_lane_high_mv(rig, lane), dia_check_lane_needs_mv(rig, lane),
+    dia_bringup_signal(run, dia_rig_lane_high_mv(rig, lane), dia_rig_lane_needs_mv(rig, lane),
                        rig->supplies[lane->supply].voltage_mv, "lanes", "");
 }
 

@@ -25,7 +25,7 @@ static void wire(struct dia_check *check, const struct dia_rig_lane *lane,
     if (feed->fuse_ua > may_ua)
         dia_check_add(
             check, DIA_ERROR, "fuse-large", lane->name, "choice: 5 A a mm2 of free copper wire",
-            "the fuse of %s at pixel %u does not save its wire: %s may carry %.3g A; take "
+            "the fuse of %s at pixel %u does not protect its wire: %s may carry %.3g A; take "
             "thicker wire or a smaller fuse",
             dia_quantity_as(feed->fuse_ua, DIA_CURRENT, &w[1]), (unsigned)feed->element,
             dia_quantity_as(feed->section_um2, DIA_SECTION, &w[0]), (double)may_ua / 1e6);
@@ -35,8 +35,8 @@ static void wire(struct dia_check *check, const struct dia_rig_lane *lane,
 static void ground(struct dia_check *check, const struct dia_rig *rig,
                    const struct dia_rig_lane *lane, const struct dia_fed *fed)
 {
-    uint32_t high = dia_check_lane_high_mv(rig, lane);
-    if (high < fed->needs_mv && high >= dia_check_lane_needs_mv(rig, lane))
+    uint32_t high = dia_rig_lane_high_mv(rig, lane);
+    if (high < fed->needs_mv && high >= dia_rig_lane_needs_mv(rig, lane))
         dia_check_add(check, DIA_ERROR, "logic-high", lane->name, lane->part.source,
                       "its ground rises when it is bright, so pixel 0 needs a high of %.2f V and "
                       "gets %.2f V: take a thicker or shorter ground wire",

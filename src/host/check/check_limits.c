@@ -39,28 +39,12 @@ static int supply_voltage(struct dia_check *check, const struct dia_rig *rig,
     return 0;
 }
 
-static uint32_t compared_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
-{
-    uint32_t supply = rig->supplies[lane->supply].voltage_mv;
-    return supply < lane->part.logic_max_mv ? supply : lane->part.logic_max_mv;
-}
-
-uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
-{
-    return lane->shifter.mv ? lane->shifter.mv : rig->controller.logic_high_mv;
-}
-
-uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
-{
-    return compared_mv(rig, lane) * lane->part.input_high_permille / 1000;
-}
-
 static void logic_level(struct dia_check *check, const struct dia_rig *rig,
                         const struct dia_rig_lane *lane)
 {
     const struct dia_pixel_part *part = &lane->part;
-    uint32_t compared = compared_mv(rig, lane), needed = dia_check_lane_needs_mv(rig, lane);
-    uint32_t high = dia_check_lane_high_mv(rig, lane);
+    uint32_t compared = dia_rig_lane_logic_mv(rig, lane), needed = dia_rig_lane_needs_mv(rig, lane);
+    uint32_t high = dia_rig_lane_high_mv(rig, lane);
     struct words w = {{""}};
     if (lane->shifter.is == DIA_SHIFTER_BSS138)
         dia_check_add(

@@ -8,10 +8,6 @@
 void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
                       const struct dia_findings *of_bench);
 
-/* The high that a lane gets, and the one its part needs, mV. */
-uint32_t dia_check_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
-uint32_t dia_check_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane);
-
 /* Shows the worst that budgets allow of lanes whose feeds are known, for the bench to judge. */
 enum dia_status dia_check_stretches(const struct dia_rig *rig, struct dia_player *player);
 

@@ -198,7 +198,7 @@ static void place(struct dia_rig_lane *lane, uint32_t n, enum places places, uin
     }
 }
 
-/* The fuse for a current in a wire: 0 where none is large enough and saves the wire. */
+/* The fuse for a current in a wire: 0 where none is large enough and protects the wire. */
 static uint32_t fuse_for(double amps, uint32_t section_um2)
 {
     for (uint32_t i = 0; dia_fuses_ua[i]; i++) {
@@ -214,7 +214,8 @@ struct trial {
     const struct dia_surface *surface;
     struct dia_rig_lane lane; /* with the feeds that are tried */
     struct dia_lane_volts volts;
-    int good, hot; /* hot: there are volts enough, but a wire would get hot, or no fuse saves it */
+    int good,
+        hot; /* hot: there are volts enough, but a wire would get hot, or no fuse protects it */
 };
 
 static enum dia_status try_feeds(struct trial *trial)

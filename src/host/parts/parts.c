@@ -50,19 +50,12 @@ static const char *resistor(char name[48], uint32_t mohm, uint32_t heat_uw)
 /* A capacitor stands a quarter more than the supply gives: of the usual ratings. */
 static const char *capacitor(char name[48], const char *farads, uint32_t supply_mv)
 {
-    static const uint32_t volts[] = {6, 10, 16, 25, 35, 50, 63, 100};
+    static const uint32_t ratings_mv[] = {6300, 10000, 16000, 25000, 35000, 50000, 63000, 100000};
+    struct dia_words w[1];
     size_t i = 0;
-    while (i < 7 && volts[i] * 1000 < supply_mv + supply_mv / 4)
+    while (i < 7 && ratings_mv[i] < supply_mv + supply_mv / 4)
         i++;
-    snprintf(name, 48, "capacitor %s, %s V", farads,
-             volts[i] == 6    ? "6.3"
-             : volts[i] == 10 ? "10"
-             : volts[i] == 16 ? "16"
-             : volts[i] == 25 ? "25"
-             : volts[i] == 35 ? "35"
-             : volts[i] == 50 ? "50"
-             : volts[i] == 63 ? "63"
-                              : "100");
+    snprintf(name, 48, "capacitor %s, %s", farads, dia_quantity_as(ratings_mv[i], DIA_VOLTAGE, w));
     return name;
 }
 
@@ -103,8 +96,6 @@ static void lane(struct dia_parts *parts, const struct dia_rig *rig, const struc
     char name[48];
     uint32_t mv = rig->supplies[of->supply].voltage_mv;
     int clocked = of->part.family == DIA_CLOCKED;
-    uint32_t compared = mv < of->part.logic_max_mv ? mv : of->part.logic_max_mv;
-    uint32_t needs = compared * of->part.input_high_permille / 1000;
     uint32_t ends = 0;
     add(parts, clocked ? 2 : 1, resistor(name, DATA_MOHM, 0), CARE, "%s of %s, at %s",
         clocked ? "data and clock" : "data", of->name,
@@ -113,9 +104,9 @@ static void lane(struct dia_parts *parts, const struct dia_rig *rig, const struc
         ends += of->feeds[i].supply != DIA_RIG_NO_SUPPLY;
     add(parts, ends ? ends : 1, capacitor(name, "1000 uF", mv), "choice: usual care, at each feed",
         "supply of %s, at the strip", of->name);
-    if (of->shifter.mv || rig->controller.logic_high_mv < needs)
+    if (of->shifter.mv || rig->controller.logic_high_mv < dia_rig_lane_needs_mv(rig, of))
         shifter(parts, &of->shifter, of->name, clocked ? "data and clock" : "data",
-                of->shifter.mv ? of->shifter.mv : compared);
+                of->shifter.mv ? of->shifter.mv : dia_rig_lane_logic_mv(rig, of));
     wires(parts, of);
 }
 

@@ -19,12 +19,11 @@ static void feeds_on_bench(const struct dia_player *player, const struct dia_rig
                            struct dia_chain_feed *feeds, struct dia_chain_power *power)
 {
     struct dia_lane_network network;
-    uint32_t high = there->shifter.mv ? there->shifter.mv : player->rig->controller.logic_high_mv;
     dia_lane_network(&network, &player->desk->rig, there);
     *power = (struct dia_chain_power){.rail_ohm = network.setup.supply_ohm,
                                       .feeds = feeds,
                                       .feed_count = there->feed_count,
-                                      .signal_mv = high};
+                                      .signal_mv = dia_rig_lane_high_mv(player->rig, there)};
     for (uint32_t i = 0; i < there->feed_count; i++) {
         const struct dia_rig_feed *from = &there->feeds[i];
         feeds[i] = (struct dia_chain_feed){

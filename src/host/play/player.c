@@ -81,11 +81,6 @@ struct dia_bench *dia_player_bench(struct dia_player *player)
     return player->bench;
 }
 
-int dia_player_chain(const struct dia_player *player, uint32_t lane)
-{
-    return player->lanes[lane].chain;
-}
-
 const struct dia_rig *dia_player_desk(const struct dia_player *player)
 {
     return &player->desk->rig;

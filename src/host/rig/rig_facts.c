@@ -91,3 +91,19 @@ const char *dia_rig_shifter_name(uint32_t is)
     static const char *const names[] = {NULL, "74AHCT125", "74HCT245", "BSS138"};
     return is < DIA_RIG_SHIFTERS ? names[is] : NULL;
 }
+
+uint32_t dia_rig_lane_high_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    return lane->shifter.mv ? lane->shifter.mv : rig->controller.logic_high_mv;
+}
+
+uint32_t dia_rig_lane_logic_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    uint32_t supply = rig->supplies[lane->supply].voltage_mv;
+    return supply < lane->part.logic_max_mv ? supply : lane->part.logic_max_mv;
+}
+
+uint32_t dia_rig_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_lane *lane)
+{
+    return dia_rig_lane_logic_mv(rig, lane) * lane->part.input_high_permille / 1000;
+}
