@@ -46,7 +46,8 @@ struct dia_drawings {
     char face[DIA_DRAWING_NAME]; /* name of the face its glyphs belong to; "": there are none */
     uint8_t rows, baseline, spacing, leading, capitals; /* of the face, as in face.h */
     struct dia_rgb colours[255];                        /* colour 0 is what '#' stands for: white */
-    uint32_t keys[255]; /* the character that stands for each colour */
+    uint32_t keys[255];      /* the character that stands for each colour */
+    uint32_t key_lines[255]; /* the line of the file that says so, or 0 */
     uint32_t colour_count;
     struct dia_dots *items;
     uint32_t count;

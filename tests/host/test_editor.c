@@ -207,6 +207,29 @@ static void strokes_and_steps(void **state)
     dia_editor_free(&editor);
 }
 
+/* A key that the file says below a drawing moves above it when the drawing gets it; the key before
+ * it goes along, as the order of keys is the order of the pen. */
+static void saving_moves_keys_above_their_drawings(void **state)
+{
+    (void)state;
+    static const char late[] = "\xef\xbb\xbf"
+                               "drawing dot\n#\n\nkey r red\n# blue\nkey b #0000ff";
+    write_file("late.drawings", late, sizeof late - 1);
+    assert_int_equal(dia_editor_open(&editor, "late.drawings", NULL, NULL, &wrong), DIA_OK);
+    assert_int_equal(dia_editor_put(&editor, 0, 0, 3, 0, &wrong), DIA_OK);
+    for (int again = 0; again < 2; again++) { /* and a second time it stays as it is */
+        assert_int_equal(dia_editor_save(&editor, &wrong), DIA_OK);
+        char *text = read_file("late.drawings", NULL);
+        assert_string_equal(text, "\xef\xbb\xbf"
+                                  "key r #ff0000\nkey b #0000ff\n\ndrawing dot\n"
+                                  "b\n\n# blue\n");
+        free(text);
+        assert_int_equal(dia_editor_put(&editor, 0, 0, 1, 0, &wrong), DIA_OK);
+        assert_int_equal(dia_editor_put(&editor, 0, 0, 3, 0, &wrong), DIA_OK);
+    }
+    dia_editor_free(&editor);
+}
+
 /* Only the rows of what was changed are others: comments, spaces, line ends and keys stay. */
 static void saving_keeps_what_was_not_changed(void **state)
 {
@@ -283,6 +306,7 @@ int main(void)
         cmocka_unit_test(a_step_that_cannot_be_says_why),
         cmocka_unit_test(a_glyph_stays_one),
         cmocka_unit_test(strokes_and_steps),
+        cmocka_unit_test(saving_moves_keys_above_their_drawings),
         cmocka_unit_test(saving_keeps_what_was_not_changed),
         cmocka_unit_test(new_files_and_drawings),
     };

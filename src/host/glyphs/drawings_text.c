@@ -253,6 +253,7 @@ static enum dia_status take_key(struct reader *r)
     else if (code != '#' || to->count)
         return say(r, column_of(r, sign), "the key '%s' has a colour already", sign);
     to->keys[k] = code;
+    to->key_lines[k] = r->at;
     if (dia_colour_read(r->words[2], &to->colours[k], &why) != DIA_OK)
         return say(r, column_of(r, r->words[2]), "%s", why.text);
     return DIA_OK;

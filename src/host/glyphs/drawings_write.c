@@ -34,16 +34,22 @@ void dia_drawings_item_write(const struct dia_drawings *drawings, const struct d
     dia_drawings_dots_write(drawings, item, out);
 }
 
-void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out)
+void dia_drawings_key_write(const struct dia_drawings *drawings, uint32_t colour, FILE *out)
 {
     char sign[8];
+    struct dia_rgb c = drawings->colours[colour - 1];
+    fprintf(out, "key %s #%02x%02x%02x\n",
+            dia_sign_text((uint16_t)drawings->keys[colour - 1], sign), c.r, c.g, c.b);
+}
+
+void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out)
+{
     const char *gap = "";
     for (uint32_t k = 0; k < drawings->colour_count; k++) {
         struct dia_rgb c = drawings->colours[k];
         if (k == 0 && c.r == 255 && c.g == 255 && c.b == 255)
             continue;
-        fprintf(out, "key %s #%02x%02x%02x\n", dia_sign_text((uint16_t)drawings->keys[k], sign),
-                c.r, c.g, c.b);
+        dia_drawings_key_write(drawings, k + 1, out);
         gap = "\n";
     }
     if (drawings->face[0]) {

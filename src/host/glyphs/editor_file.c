@@ -147,15 +147,72 @@ static const char *next_line(const char *at, const char *end)
     return newline ? newline + 1 : end;
 }
 
+/* Keys that the file says below a drawing that has them now: a key comes before its drawings. */
+struct late_keys {
+    uint32_t last; /* the highest of these colours, or 0 */
+    uint32_t line; /* the first drawing that has one: they move up to it, all others with them */
+};
+
+static struct late_keys find_late_keys(const struct dia_editor *editor)
+{
+    struct late_keys late = {0, 0};
+    for (uint32_t k = 0; k < editor->drawings.count; k++) {
+        const struct dia_dots *item = &editor->drawings.items[k];
+        if (!editor->changed[k] || !item->line)
+            continue;
+        for (size_t i = 0; i < dia_editor_dots(item); i++) {
+            uint32_t colour = item->cells[i];
+            if (colour == 0 || editor->drawings.key_lines[colour - 1] < item->line)
+                continue;
+            late.last = colour > late.last ? colour : late.last;
+            late.line = late.line == 0 || item->line < late.line ? item->line : late.line;
+        }
+    }
+    return late;
+}
+
+/* 1: a key that moves up. Those before the last move too, so that colours keep their order. */
+static int moves(const struct dia_editor *editor, struct late_keys late, uint32_t colour)
+{
+    return colour <= late.last && editor->drawings.key_lines[colour - 1] > late.line;
+}
+
+static int is_moved_line(const struct dia_editor *editor, struct late_keys late, uint32_t line)
+{
+    for (uint32_t colour = 1; colour <= late.last; colour++) {
+        if (editor->drawings.key_lines[colour - 1] == line)
+            return moves(editor, late, colour);
+    }
+    return 0;
+}
+
+static void write_late_keys(const struct dia_editor *editor, struct late_keys late, FILE *out)
+{
+    for (uint32_t colour = 1; colour <= late.last; colour++) {
+        if (moves(editor, late, colour))
+            dia_drawings_key_write(&editor->drawings, colour, out);
+    }
+    fputc('\n', out);
+}
+
 /* The file as it is to be. */
 static void write_all(const struct dia_editor *editor, FILE *out)
 {
+    struct late_keys late = find_late_keys(editor);
     const char *at = editor->source, *end = at + editor->size;
+    if (editor->size >= 3 && memcmp(at, "\xef\xbb\xbf", 3) == 0) { /* stays the first */
+        fwrite(at, 1, 3, out);
+        at += 3;
+    }
     int whole = 1; /* the last line has its end */
     for (uint32_t line = 1; at < end; line++) {
         const char *next = next_line(at, end);
-        fwrite(at, 1, (size_t)(next - at), out);
-        whole = next[-1] == '\n';
+        if (line == late.line)
+            write_late_keys(editor, late, out);
+        if (!is_moved_line(editor, late, line)) {
+            fwrite(at, 1, (size_t)(next - at), out);
+            whole = next[-1] == '\n';
+        }
         at = next;
         const struct dia_dots *item = begins_at(editor, line);
         if (!item || !editor->changed[item - editor->drawings.items])
@@ -174,7 +231,7 @@ static void write_all(const struct dia_editor *editor, FILE *out)
     }
 }
 
-/* Where each drawing is in the text that was written. */
+/* Where each drawing and key is in the text that was written. */
 static void find_lines(struct dia_editor *editor, const struct dia_drawings *written)
 {
     for (uint32_t k = 0; k < editor->drawings.count; k++) {
@@ -185,6 +242,12 @@ static void find_lines(struct dia_editor *editor, const struct dia_drawings *wri
                 item->line = is->line;
                 item->lines = is->lines;
             }
+        }
+    }
+    for (uint32_t k = 0; k < editor->drawings.colour_count; k++) {
+        for (uint32_t i = 0; i < written->colour_count; i++) {
+            if (written->keys[i] == editor->drawings.keys[k])
+                editor->drawings.key_lines[k] = written->key_lines[i];
         }
     }
 }

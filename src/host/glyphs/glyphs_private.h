@@ -37,7 +37,8 @@ enum dia_status dia_drawings_moving_write(const struct dia_drawings *drawings, c
                                           struct dia_diagnostic *wrong);
 void dia_bdf_write(const struct dia_drawings *drawings, FILE *out);
 void dia_drawings_text_write(const struct dia_drawings *drawings, FILE *out);
-/* A drawing with its first line, and its rows alone. */
+/* The line of a key (colour: 1 and more), a drawing with its first line, and its rows alone. */
+void dia_drawings_key_write(const struct dia_drawings *drawings, uint32_t colour, FILE *out);
 void dia_drawings_item_write(const struct dia_drawings *drawings, const struct dia_dots *item,
                              FILE *out);
 void dia_drawings_dots_write(const struct dia_drawings *drawings, const struct dia_dots *item,
