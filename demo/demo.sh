@@ -23,6 +23,10 @@ echo "The same as a table, and the signals for a logic analyser:"
 "$diachrome" render "$rig" --look drift --frames 10 --out "$out/quay-drift.csv"
 "$diachrome" trace "$rig" --look hue-sweep --frames 3 --out "$out/quay.vcd"
 echo
+echo "What a camera sees, and one page of all of it to hand on:"
+"$diachrome" render "$rig" --look steady --camera "1/1000 s" --out "$out/quay-camera.png"
+"$diachrome" report "$rig" --show demo/evening.show --for 300s --out "$out/quay.html"
+echo
 echo "First lighting, with two segments of the tide gauge crossed; the bench answers:"
 "$diachrome" bringup "$rig" --only tide --fault "tide: crossed b f" --self-test || test $? = 1
 echo

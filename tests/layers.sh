@@ -9,17 +9,18 @@ bad=0
 core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw path"
 wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits pin_lamps panel characters letters diachrome"
 sim="$wire edge sim"
-bench="linkage status config pin edge finding rails bench"
+bench="linkage status config pin edge finding rails bench pulse_engine"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"
-plan="$core slices refresh_plan"
-rig="$texts refresh_plan rig feeding feed_plan resistor fault"
+plan="$core pin port slices refresh_plan schedule flicker pulses"
+rig="$texts refresh_plan schedule flicker pulses rig feeding feed_plan resistor fault"
 play="$rig player rig_layer signal_text show_value show trace"
 pictures="$play reel plot"
 glyphs="$texts editor"
 check="$play check"
 parts="$rig parts"
-wave="$play capture judge waveform"
-host="$pictures $check bringup editor parts capture judge waveform"
+wave="$play capture judge waveform pulses_run"
+report="$pictures $check parts $wave report"
+host="$report bringup editor"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {
@@ -81,6 +82,7 @@ allow "$pictures" $h/plot $h/plot/*.[ch]
 allow "$check" $h/check $h/check/*.[ch]
 allow "$wave" $h/wave $h/wave/*.[ch]
 allow "$parts" $h/parts $h/parts/*.[ch]
+allow "$report" $h/report $h/report/*.[ch]
 allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
 allow "$host" src/cli src/cli/*.[ch]
 
@@ -96,6 +98,7 @@ private "$h $h/rig $h/show $h/picture $h/plot" $h/plot $h/plot/*.[ch]
 private "$h $h/check" $h/check $h/check/*.[ch]
 private "$h $h/wave" $h/wave $h/wave/*.[ch]
 private "$h $h/parts" $h/parts $h/parts/*.[ch]
+private "$h $h/picture $h/wave $h/report" $h/report $h/report/*.[ch]
 private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
 private src/cli src/cli src/cli/*.[ch]

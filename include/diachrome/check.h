@@ -50,24 +50,50 @@ struct dia_check_device {
     uint32_t tick_permille; /* of the controller's time, spent in ticks; see DIA_TICK_ */
     uint32_t slice_us;      /* the shortest slice or turn, */
     uint32_t tick_us;       /* and the longest tick, which must fit into it */
-    uint8_t slice_short;    /* 1: it does not */
+    uint64_t late_ns;       /* how late a tick comes at the worst, as planned (schedule.h), */
+    uint64_t was_late_ns;   /* and as seen on the bench, where the controller sends pulses itself */
+    uint32_t modulation_permille; /* by late ticks, at the rate of the frames */
+    uint8_t slice_short;          /* 1: it does not */
     uint32_t ram_bytes;
     uint32_t output_ua; /* an output at its most */
     uint32_t chip_ua;   /* a chip at its most: all its outputs lit */
     uint64_t drawn_ua;  /* of the supply, with all lamps lit, in the mean */
 };
 
+/* What one processor does in a frame; see schedule.h. */
+struct dia_check_processor {
+    uint64_t longest_hold_ns; /* with interrupts off; 0: pulses go out in the background */
+    uint64_t sent_ns;         /* all that it sends itself, and waits for */
+    uint64_t drawn_ns;        /* a hue sweep on all pixels, to the bytes that go out */
+    uint32_t rate_mhz;        /* frames a second, thousandths, that this and the ticks leave */
+};
+
+/* One cause of light that goes up and down; see flicker.h. */
+#define DIA_CHECK_FLICKERS (3 * DIA_RIG_LANES + 2 * DIA_RIG_DEVICES)
+struct dia_check_flicker {
+    const char *name, *cause;     /* of the lane or device; "its own PWM", "slices", "late ticks" */
+    const char *source;           /* of the frequency */
+    uint32_t mhz;                 /* thousandths of a hertz */
+    uint32_t modulation_permille; /* at the level that is worst */
+    uint8_t runs_free;            /* 1: mhz is about; by clocks of their own */
+    uint8_t risk;                 /* enum dia_flicker_class */
+};
+
 struct dia_check {
     struct dia_check_lane lanes[DIA_RIG_LANES];
     struct dia_check_device devices[DIA_RIG_DEVICES];
     struct dia_check_current currents[DIA_RIG_SUPPLIES][DIA_CHECK_LOOKS];
-    uint32_t look_count;                /* entries used in currents[] */
-    uint32_t group_ram[DIA_RIG_GROUPS]; /* of what a group has besides its lanes, bytes */
-    uint32_t frame_ram;                 /* of all lanes, groups and devices, bytes */
+    uint32_t look_count;                     /* entries used in currents[] */
+    uint64_t overdrawn_ua[DIA_RIG_SUPPLIES]; /* the most that it gave, where that is too much */
+    uint32_t group_ram[DIA_RIG_GROUPS];      /* of what a group has besides its lanes, bytes */
+    uint32_t frame_ram;                      /* of all lanes, groups and devices, bytes */
     uint32_t inplace_ram;   /* of that, what strips in one buffer save (inplace_strip.h), bytes */
     uint32_t stack_ram;     /* allowed for the stack, bytes */
     uint32_t rate_mhz;      /* highest frame rate of all lanes and devices together */
     uint32_t tick_permille; /* of the controller's time, in the ticks of all devices */
+    struct dia_check_processor processor;
+    struct dia_check_flicker flickers[DIA_CHECK_FLICKERS];
+    uint32_t flicker_count;
     struct dia_findings findings;
 };
 

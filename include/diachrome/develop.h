@@ -14,15 +14,23 @@ DIA_BEGIN
 /*
  * develop: from a frame of sRGB colours to the drive bytes of a part.
  *
- * Per channel: linear light, times white point, master and power limit, then dithered in time to
- * 8 bits. Drive bytes come out in the order that the part wants on its wire (dia_develop_order);
- * as r g b (w) when nothing is said.
+ * Per channel: linear light, times white point, master and power limit, then dithered to 8 bits.
+ * Drive bytes come out in the order that the part wants on its wire (dia_develop_order); as r g b
+ * (w) when nothing is said.
  *
  * How it dithers: what a pixel's byte cannot show is carried to the same channel of the next
- * pixel, and each frame starts from another carry. So every pixel is right on average over 256
- * frames, black stays black and full stays full, and the sum over the strip is right in every
- * single frame: it exceeds the exact sum by no more than the starting carry. The limiter counts
- * on that.
+ * pixel. Black stays black and full stays full, and the sum over the strip is right in every single
+ * frame: it exceeds the exact sum by no more than the starting carry. The limiter counts on that.
+ *
+ *   in space   every frame starts from the same carry: what stands still is lit evenly
+ *   in time    each frame starts from another carry, so that every pixel is right on average over
+ *              256 frames. That is light which goes up and down by half a step at half the frame
+ *              rate, a quarter of a step at a quarter of it, and so on
+ *   none       each pixel is rounded down by itself (dia_develop_whole): equal colours are equal
+ *              bytes; what is less than a step is dark
+ *
+ * IEEE 1789-2015 calls a modulation of 0.025 % a hertz low risk below 90 Hz; so dithering in time
+ * is, on a drive of 8000 / frame rate or more: 160 of 255 at 50 frames a second, 20 at 400.
  *
  * Cost: 170 cycles a pixel on an ATmega328P with the limiter, 270 where it is dimmed; some
  * nanoseconds on a desktop, a table of 6 KB on its stack. Context: any; threads may work at once on
@@ -35,6 +43,12 @@ struct dia_order {
     uint8_t channel[4];
 };
 
+/* The drive step from which on dithering in time is of low risk at so many frames a second; 0 where
+ * it never is. For dia_develop.time_from. */
+#define DIA_TIME_FROM(rate) ((uint8_t)((rate) > 31u ? (8000u + (rate)-1u) / (rate) : 0u))
+#define DIA_TIME_ALWAYS     1u
+#define DIA_WHOLE_STEPS     255u /* private: no dithering, see dia_develop_whole */
+
 struct dia_channels;
 struct dia_develop {
     const DIA_ROM struct dia_channels *channels;
@@ -45,13 +59,14 @@ struct dia_develop {
     dia_share gain[4];     /* what the current frame uses; set by _begin and _limit */
     const uint16_t *table; /* private: of dia_develop_prepare, for dia_channels_rgb_table */
     dia_share table_gain;  /* private: the gain it was made for */
-    uint8_t still;         /* 1: no dithering in time, every frame starts from the same carry */
+    uint8_t time_from;     /* frames whose lit channels all have this drive step or more are
+                              dithered in time, others in space; 0: all in space */
     uint8_t phase;         /* starting carry of this frame in 1/256 of a drive step */
     uint8_t place[4];      /* private: in a pixel's bytes, of each channel */
     uint8_t mark;          /* bits set in a level, or in each byte of 7 bits: dia_clocked_mark */
 };
 
-/* White point and master at 1, dithering in time, bytes as r g b (w or the level), no mark. */
+/* White point and master at 1, dithering in space, bytes as r g b (w or the level), no mark. */
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels);
 
 /* The order of the bytes from now on. Costs nothing for each pixel, but where bytes take the place
@@ -84,8 +99,30 @@ extern const DIA_ROM uint16_t dia_curve_straight[256];
  */
 enum dia_status dia_white_measured(dia_share white[4], const uint32_t seen[3]);
 
-/* Starts frame number slot: successive frames have successive numbers, whatever the first. */
+/* Starts frame number slot: successive frames have successive numbers, whatever the first. In time
+ * with DIA_TIME_ALWAYS, else in space. */
 void dia_develop_begin(struct dia_develop *develop, uint32_t slot);
+
+/*
+ * Once its gain is known: dithers that frame in time after all, where time_from is more than 1 and
+ * no lit channel of its n pixels has less. Strips do so by themselves, those in one buffer
+ * (inplace_strip.h) do not. Looks at the pixels until one is too dim, which is most often soon;
+ * some 40 cycles each on an ATmega328P.
+ */
+void dia_develop_choose(struct dia_develop *develop, uint32_t slot, const struct dia_rgb *pixels,
+                        uint16_t n);
+
+/*
+ * No dithering from now on, for strips (strip.h): table is the caller's and stays. Rounded down, so
+ * that a limiter's budget holds. DIA_UNSUPPORTED, and nothing is changed: kinds of four channels,
+ * dia_channels_rgb_table, whose table this would be, and builds with core/small, whose curves lie
+ * in flash. A frame whose white point is not even is dithered in space all the same.
+ */
+enum dia_status dia_develop_whole(struct dia_develop *develop, uint16_t table[256]);
+
+/* A run of the frame begun in that way. */
+void dia_develop_run_whole(struct dia_develop *develop, const struct dia_rgb *pixels, uint16_t n,
+                           uint8_t *out);
 
 /* Scales the frame begun, as the limiter found (dia_budget_share). */
 void dia_develop_limit(struct dia_develop *develop, dia_share share);

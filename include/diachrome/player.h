@@ -107,6 +107,8 @@ uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane);
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
+/* The most that it ever gave, between frames too. */
+uint64_t dia_player_most_ua(const struct dia_player *player, uint32_t supply);
 
 /* What a device shows: its lamps, in the order of the rig (level 0..65535 of full), or its cells.
  */
@@ -118,6 +120,13 @@ uint16_t dia_player_cell(const struct dia_player *player, uint32_t device, uint8
                          uint8_t column);
 uint64_t dia_player_device_ns(const struct dia_player *player,
                               uint32_t device); /* start to shown */
+
+/* Lets time pass until just before the k-th next tick of a device, from 0; where it has none, none
+ * passes. */
+void dia_player_rest_until_tick(struct dia_player *player, uint32_t device, uint32_t k);
+
+/* How late a tick of it came at the worst, so far; 0 where it has none. */
+uint64_t dia_player_late_ns(const struct dia_player *player, uint32_t device);
 
 /* 1: a frame was refused by the device, since it does not answer or its bus does not work. */
 uint8_t dia_player_refused(const struct dia_player *player, uint32_t device);

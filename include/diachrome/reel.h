@@ -32,6 +32,9 @@ struct dia_reel {
     uint8_t view;          /* of pictures of a frame, enum dia_view: of the desk where the rig says
                               where anything is; may be changed */
     uint32_t width; /* of pictures of the desk, in pixels; DIA_PICTURE_WIDTH, may be changed */
+    /* of a camera that takes pictures of the desk, us: how long a row is open, and how long after
+     * the first row the last begins. 0: an eye sees them. May be changed */
+    uint32_t shutter_us, readout_us;
     void (*progress)(uint32_t done, uint32_t all); /* of frames drawn; NULL: nobody asks */
     uint32_t pixels; /* lamps and cells of all lanes and devices together */
     uint8_t (

@@ -40,6 +40,8 @@ DIA_BEGIN
 struct dia_rig_controller {
     char name[64];
     uint32_t clock_hz, ram_bytes, flash_bytes, logic_high_mv;
+    uint8_t holds;   /* 1: it sends one-wire pulses itself, with interrupts off */
+    uint8_t counted; /* 1: its processor is one whose cycles were counted (schedule.h) */
 };
 
 struct dia_rig_supply {
@@ -100,6 +102,13 @@ struct dia_rig_feed {
     uint32_t fuse_ua;                /* 0: none */
 };
 
+enum dia_dithering {
+    DIA_DITHERING_AUTO, /* in time where it is not seen at the rig's frame rate, else in space */
+    DIA_DITHERING_TIME,
+    DIA_DITHERING_SPACE,
+    DIA_DITHERING_NONE
+};
+
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
     uint32_t pin, count;
@@ -110,7 +119,8 @@ struct dia_rig_lane {
     char order[5];                /* of its bytes, "GRB" */
     uint32_t channel_ua, idle_ua; /* as the file states them; 0: as the sheet */
     dia_share white[4];
-    uint16_t gamma; /* in thousandths; 0: the curve of sRGB */
+    uint16_t gamma;    /* in thousandths; 0: the curve of sRGB */
+    uint8_t dithering; /* enum dia_dithering */
     struct dia_rig_layout layout;
     struct dia_rig_at at;
     struct dia_rig_shifter shifter;
@@ -276,6 +286,10 @@ const char *dia_rig_cell_text(const struct dia_rig_device *device, uint8_t code,
 
 /* 1: it has keys that can be held, see dia_player_hold_keys. */
 uint8_t dia_rig_has_keys(const struct dia_rig_device *device);
+
+/* The drive step from which on its lanes are dithered in time where the file does not say how:
+ * dia_develop.time_from. */
+uint8_t dia_rig_time_from(const struct dia_rig *rig);
 
 /* In how many turns its lamps are lit by the controller, one after the other; 1: all at once. */
 uint32_t dia_rig_turns(const struct dia_rig_device *device);

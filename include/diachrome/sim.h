@@ -21,7 +21,7 @@ DIA_BEGIN
  * SPI and I2C: the pins of a bus are given with dia_sim_spi_pins and dia_sim_i2c_pins; without,
  * there is none.
  * Interrupts: dia_sim_timer calls a function at a time, in the middle of whatever the program
- * asks for.
+ * asks for. A controller that sends pulses itself has none meanwhile: dia_sim_hold.
  *
  * Cost: some steps an edge, or a byte where the only listener takes bursts; 14 KB.
  * Context: one thread at a time for an object; not from an interrupt.
@@ -74,6 +74,7 @@ struct dia_sim_timer {
     dia_sim_timer_run *run; /* NULL: none */
     void *self;
     uint64_t due_ns;
+    uint64_t latest_ns; /* how late it was called at the worst */
 };
 
 struct dia_sim {
@@ -94,6 +95,7 @@ struct dia_sim {
     uint8_t i2c_active; /* I2C buses that send */
     struct dia_sim_timer timers[DIA_SIM_TIMERS];
     uint8_t timer_count, in_timer;
+    uint8_t holds;   /* 1: pulses are sent with interrupts off */
     uint32_t missed; /* how often a timer was 1 ms late, and what it had missed was given up */
     struct {
         dia_edge_listener *take;
@@ -130,6 +132,13 @@ enum dia_status dia_sim_i2c_pins(struct dia_sim *sim, uint8_t bus, uint8_t scl_p
 /* Calls run(self) after us from now (an interrupt), and again as it says. One that has no time for
  * all its turns makes up for those of a millisecond at most. Its number, or -1: no room. */
 int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint32_t us);
+
+/*
+ * From now on pulses and planes are sent before the call that starts them returns, and no timer is
+ * called meanwhile, as on a controller that counts cycles with interrupts off. A timer that was due
+ * is called once afterwards; what else it has missed is lost, as with the compare unit of a timer.
+ */
+void dia_sim_hold(struct dia_sim *sim);
 
 /* The other end of a wire drives a pin (0 or 1) or lets it go (2) at t_ns, which shows where the
  * controller has let it go. self is the struct dia_sim; listeners may call it. */

@@ -48,13 +48,14 @@ struct dia_waveform_pulses {
 #define DIA_WAVEFORM_KINDS 4
 
 /* What something in the stretch says. */
-enum dia_mark { DIA_MARK_BIT, DIA_MARK_BYTE, DIA_MARK_PIXEL };
+enum dia_mark { DIA_MARK_BIT, DIA_MARK_BYTE, DIA_MARK_PIXEL, DIA_MARK_WORD };
 struct dia_waveform_mark {
     uint64_t from_ns, to_ns;
     uint8_t kind;          /* enum dia_mark */
     uint8_t wrong;         /* 1: it has a pulse outside of the sheet */
     uint32_t value;        /* of the bit or byte; of a pixel its number */
     struct dia_rgb colour; /* of a pixel: its bytes as they were sent */
+    char says[24];         /* of a word of a device: "row 3 = 18" */
 };
 
 struct dia_waveform_wire {
@@ -106,6 +107,16 @@ void dia_waveform_begins(struct dia_waveform *wave, uint8_t pin, uint8_t level);
  */
 enum dia_status dia_waveform_end(struct dia_waveform *wave, uint64_t until_ns,
                                  struct dia_diagnostic *wrong);
+
+/* What a wire does between two moments of the stretch, counted from the first edge that was heard.
+ */
+struct dia_waveform_between {
+    uint32_t rises;
+    uint64_t high_ns, lasts_ns;
+    double period_ns; /* from rise to rise, in the mean; 0: fewer than two */
+};
+void dia_waveform_between(const struct dia_waveform *wave, uint32_t wire, uint64_t from_ns,
+                          uint64_t to_ns, struct dia_waveform_between *between);
 
 /* A picture, 1280 wide, by the end of its name a PNG or an SVG. */
 enum dia_status dia_waveform_write_picture(const struct dia_waveform *wave, const char *path,

@@ -13,6 +13,7 @@
 struct supply {
     char name[64];
     uint64_t max_ua, steady_ua, gives_ua, most_ua;
+    uint64_t told_ua;  /* of what was too much */
     uint32_t mv;       /* at its terminals; 0: pixels always have enough */
     double now_volt;   /* behind the wires that everything on it shares, */
     double shared_ohm; /* which have so much */

@@ -27,7 +27,8 @@ int dia_bench_terminals(struct dia_bench *bench, int supply, uint32_t mv, double
     return 0;
 }
 
-static void supply_over(struct dia_bench *bench, const struct supply *supply, uint64_t t)
+/* The most so far is told, with the time of the first. */
+static void supply_over(struct dia_bench *bench, struct supply *supply, uint64_t t)
 {
     struct dia_finding finding = {.level = DIA_ERROR, .code = "supply-over", .t_ns = t};
     snprintf(finding.place, sizeof finding.place, "%s", supply->name);
@@ -36,6 +37,10 @@ static void supply_over(struct dia_bench *bench, const struct supply *supply, ui
              supply->gives_ua / 1000000, supply->gives_ua / 1000 % 1000, supply->max_ua / 1000000,
              supply->max_ua / 1000 % 1000);
     snprintf(finding.source, sizeof finding.source, "rating of the supply");
+    struct dia_finding *known = dia_findings_find(&bench->findings, finding.code, finding.place);
+    if (known && supply->gives_ua > supply->told_ua)
+        memcpy(known->text, finding.text, sizeof known->text);
+    supply->told_ua = supply->gives_ua > supply->told_ua ? supply->gives_ua : supply->told_ua;
     dia_findings_add(&bench->findings, &finding);
 }
 

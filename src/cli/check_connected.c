@@ -54,6 +54,19 @@ static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
     printf(",\n            %s, supply %s\n", facts, rig->supplies[d->supply].name);
 }
 
+/* How lanes are dithered whose file says nothing; those that say something say it by themselves. */
+static void dithered(const struct dia_rig *rig)
+{
+    unsigned from = dia_rig_time_from(rig);
+    int any = 0;
+    for (uint32_t i = 0; i < rig->lane_count; i++)
+        any |= rig->lanes[i].dithering == DIA_DITHERING_AUTO;
+    if (any && from)
+        printf("dithered    in time from step %u of 255 on, else in space\n", from);
+    else if (any)
+        printf("dithered    in space\n");
+}
+
 void check_report_connected(const struct dia_rig *rig)
 {
     const struct dia_rig_controller *c = &rig->controller;
@@ -85,11 +98,16 @@ void check_report_connected(const struct dia_rig *rig)
         if (l->group)
             printf(", group %s", rig->groups[l->group - 1]);
         printf(", supply %s\n", rig->supplies[l->supply].name);
+        if (l->dithering != DIA_DITHERING_AUTO)
+            printf("            %s\n", l->dithering == DIA_DITHERING_NONE   ? "not dithered"
+                                       : l->dithering == DIA_DITHERING_TIME ? "dithered in time"
+                                                                            : "dithered in space");
     }
     for (uint32_t i = 0; i < rig->device_count; i++)
         device(rig, &rig->devices[i]);
     for (uint32_t i = 0; i < rig->button_count; i++)
         printf("button      %s: pin %" PRIu32 ", pressed %s\n", rig->buttons[i].name,
                rig->buttons[i].pin, rig->buttons[i].pressed ? "high" : "low");
+    dithered(rig);
     printf("master      %.4g %%\n", rig->master * 100.0 / DIA_SHARE_ONE);
 }

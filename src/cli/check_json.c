@@ -3,6 +3,8 @@
 
 #include <cjson/cJSON.h>
 
+#include <diachrome/flicker.h>
+
 #include "check_report.h"
 #include "json.h"
 
@@ -14,6 +16,36 @@ static void controller(cJSON *root, const struct dia_rig_controller *c)
     cJSON_AddNumberToObject(json, "ram_bytes", c->ram_bytes);
     cJSON_AddNumberToObject(json, "flash_bytes", c->flash_bytes);
     cJSON_AddNumberToObject(json, "logic_high_mv", c->logic_high_mv);
+    cJSON_AddStringToObject(json, "pulses", c->holds ? "interrupts off" : "background");
+}
+
+static void processor(cJSON *root, const struct dia_check *check)
+{
+    const struct dia_check_processor *p = &check->processor;
+    cJSON *json = cJSON_AddObjectToObject(root, "processor");
+    cJSON_AddNumberToObject(json, "interrupts_off_ns", (double)p->longest_hold_ns);
+    cJSON_AddNumberToObject(json, "sending_ns", (double)p->sent_ns);
+    cJSON_AddNumberToObject(json, "drawing_ns", (double)p->drawn_ns);
+    cJSON_AddNumberToObject(json, "tick_share", check->tick_permille / 1e3);
+    cJSON_AddNumberToObject(json, "highest_rate_hz", p->rate_mhz / 1e3);
+}
+
+static void flickers(cJSON *root, const struct dia_check *check)
+{
+    cJSON *list = cJSON_AddArrayToObject(root, "flicker");
+    for (uint32_t i = 0; i < check->flicker_count; i++) {
+        const struct dia_check_flicker *f = &check->flickers[i];
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(list, json);
+        cJSON_AddStringToObject(json, "name", f->name);
+        cJSON_AddStringToObject(json, "cause", f->cause);
+        cJSON_AddNumberToObject(json, "hz", f->mhz / 1e3);
+        cJSON_AddBoolToObject(json, "about", f->runs_free);
+        cJSON_AddNumberToObject(json, "modulation", f->modulation_permille / 1e3);
+        cJSON_AddStringToObject(json, "ieee_1789",
+                                dia_flicker_class_text((enum dia_flicker_class)f->risk));
+        cJSON_AddStringToObject(json, "source", f->source);
+    }
 }
 
 static void least(cJSON *json, const char *key, uint32_t feeds_mv, uint32_t least_mv, uint32_t at)
@@ -124,6 +156,8 @@ static void devices(cJSON *root, const struct dia_check *check, const struct dia
         cJSON_AddNumberToObject(json, "duty", c->duty_permille / 1e3);
         cJSON_AddNumberToObject(json, "ticks_hz", c->tick_mhz / 1e3);
         cJSON_AddNumberToObject(json, "tick_share", c->tick_permille / 1e3);
+        cJSON_AddNumberToObject(json, "tick_late_ns", (double)c->late_ns);
+        cJSON_AddNumberToObject(json, "late_modulation", c->modulation_permille / 1e3);
         cJSON_AddNumberToObject(json, "ram_bytes", c->ram_bytes);
         cJSON_AddNumberToObject(json, "output_ua", c->output_ua);
         cJSON_AddNumberToObject(json, "chip_ua", c->chip_ua);
@@ -158,12 +192,19 @@ static void supplies(cJSON *root, const struct dia_check *check, const struct di
 
 void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
 {
+    json_print(check_json(check, rig));
+}
+
+cJSON *check_json(const struct dia_check *check, const struct dia_rig *rig)
+{
     cJSON *root = cJSON_CreateObject();
     cJSON_AddStringToObject(root, "rig", rig->name);
     cJSON_AddNumberToObject(root, "master", rig->master / (double)DIA_SHARE_ONE);
     cJSON_AddNumberToObject(root, "frame_rate_hz", rig->frame_rate_mhz / 1e3);
     cJSON_AddNumberToObject(root, "highest_rate_hz", check->rate_mhz / 1e3);
     controller(root, &rig->controller);
+    processor(root, check);
+    flickers(root, check);
     lanes(root, check, rig);
     devices(root, check, rig);
     buttons(root, rig);
@@ -176,5 +217,5 @@ void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
     cJSON_AddNumberToObject(memory, "stack_bytes", check->stack_ram);
     cJSON_AddNumberToObject(memory, "there_bytes", rig->controller.ram_bytes);
     json_findings(root, &check->findings);
-    json_print(root);
+    return root;
 }

@@ -2,6 +2,8 @@
 #ifndef DIA_CLI_CHECK_REPORT_H
 #define DIA_CLI_CHECK_REPORT_H
 
+#include <cjson/cJSON.h>
+
 #include <diachrome/check.h>
 
 /* A check on stdout: for people at 80 columns, with a line for each look when that is asked for;
@@ -10,5 +12,7 @@ void check_report_text(const struct dia_check *check, const struct dia_rig *rig,
                        int in_colour);
 void check_report_connected(const struct dia_rig *rig);
 void check_report_json(const struct dia_check *check, const struct dia_rig *rig);
+
+cJSON *check_json(const struct dia_check *check, const struct dia_rig *rig);
 
 #endif

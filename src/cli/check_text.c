@@ -2,6 +2,8 @@
 #include <inttypes.h>
 #include <stdio.h>
 
+#include <diachrome/flicker.h>
+
 #include "check_report.h"
 #include "findings_text.h"
 
@@ -78,6 +80,73 @@ static void turns(const struct dia_check *check, const struct dia_rig *rig, int 
         printf("%-16.16s%11s%7.1f %%%9.0f%10.1f %%%7.1f mA%7.0f mA\n", rig->devices[i].name,
                refresh, d->duty_permille / 10.0, d->tick_mhz / 1e3, d->tick_permille / 10.0,
                d->output_ua / 1e3, d->chip_ua / 1e3);
+    }
+}
+
+static void of_frame(const char *what, uint64_t ns, const struct dia_rig *rig)
+{
+    printf("%-28s%10.2f ms%12.1f %%\n", what, (double)ns / 1e6,
+           (double)ns * rig->frame_rate_mhz / 1e10);
+}
+
+/* What one processor does in a frame, and how late its ticks come. */
+static void processor(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+{
+    const struct dia_check_processor *p = &check->processor;
+    if (p->sent_ns + p->drawn_ns + check->tick_permille == 0)
+        return;
+    heading(in_colour, "\nprocessor                      a frame   of the time   highest rate");
+    if (p->sent_ns)
+        of_frame("sending, interrupts off", p->sent_ns, rig);
+    if (p->drawn_ns)
+        of_frame("drawing a hue sweep", p->drawn_ns, rig);
+    if (check->tick_permille)
+        printf("%-28s%13s%12.1f %%\n", "ticks", "", check->tick_permille / 10.0);
+    if (p->rate_mhz)
+        printf("%-28s%24s%12.*f Hz\n", "together", "", p->rate_mhz < 100000, p->rate_mhz / 1e3);
+    for (uint32_t i = 0; i < rig->device_count; i++) {
+        const struct dia_check_device *d = &check->devices[i];
+        char what[60];
+        snprintf(what, sizeof what, "%s, ticks late by", rig->devices[i].name);
+        if (d->late_ns)
+            printf("%-28s%10.2f ms\n", what, (double)d->late_ns / 1e6);
+    }
+}
+
+/* At which shutters a camera sees no bands of it; of what runs free, from which on few. */
+static void cameras(const struct dia_check_flicker *f, char *text, size_t size)
+{
+    size_t used = 0;
+    int found = 0;
+    if (f->runs_free) {
+        snprintf(text, size, "10 %% at 1/%" PRIu32 " s", f->mhz / 10000);
+        return;
+    }
+    for (int k = 0; dia_camera_shutters_us[k]; k++) {
+        if (dia_camera_bands_permille(f->mhz, 0, dia_camera_shutters_us[k]) == 0 && found < 2)
+            used += (size_t)snprintf(text + used, size - used, "%s1/%u", found++ ? ", " : "0 at ",
+                                     dia_camera_shutters[k]);
+    }
+    if (found)
+        snprintf(text + used, size - used, " s");
+    else /* the next multiple of 50 has 1/50 s */
+        snprintf(text, size, "at %" PRIu32 " Hz 0 at 1/50 s", (f->mhz / 50000 + 1) * 50);
+}
+
+static void flicker(const struct dia_check *check, int in_colour)
+{
+    if (check->flicker_count)
+        heading(in_colour, "\nflicker                   frequency    depth  IEEE 1789"
+                           "       bands in a camera");
+    for (uint32_t i = 0; i < check->flicker_count; i++) {
+        const struct dia_check_flicker *f = &check->flickers[i];
+        char what[80], rate[32], bands[60];
+        snprintf(what, sizeof what, "%s, %s", f->name, f->cause);
+        snprintf(rate, sizeof rate, "%s%.4g %s", f->runs_free ? "about " : "",
+                 f->mhz < 10000000 ? f->mhz / 1e3 : f->mhz / 1e6, f->mhz < 10000000 ? "Hz" : "kHz");
+        cameras(f, bands, sizeof bands);
+        printf("%-23.23s%14s%7.1f %%  %-16s%s\n", what, rate, f->modulation_permille / 10.0,
+               dia_flicker_class_text((enum dia_flicker_class)f->risk), bands);
     }
 }
 
@@ -175,6 +244,8 @@ void check_report_text(const struct dia_check *check, const struct dia_rig *rig,
     volts(check, rig, in_colour);
     wires(check, rig, in_colour);
     turns(check, rig, in_colour);
+    processor(check, rig, in_colour);
+    flicker(check, in_colour);
     memory(check, rig, in_colour);
     heading(in_colour, "\nconnected");
     check_report_connected(rig);

@@ -42,7 +42,7 @@ static void print_text(const struct dia_parts *parts)
     }
 }
 
-static void print_json(const struct dia_parts *parts)
+cJSON *parts_json(const struct dia_parts *parts)
 {
     cJSON *list = cJSON_CreateArray();
     for (uint32_t i = 0; i < parts->count; i++) {
@@ -54,7 +54,7 @@ static void print_json(const struct dia_parts *parts)
         cJSON_AddStringToObject(json, "used", part->used);
         cJSON_AddStringToObject(json, "source", part->source);
     }
-    json_print(list);
+    return list;
 }
 
 int cli_parts(const struct cli_command *self, int argc, const char **argv)
@@ -71,7 +71,7 @@ int cli_parts(const struct cli_command *self, int argc, const char **argv)
     if (dia_parts_list(&parts, &rig) != DIA_OK)
         code = cli_fail(CLI_MACHINE, "parts", "out of memory");
     else if (as_json)
-        print_json(&parts);
+        json_print(parts_json(&parts));
     else
         print_text(&parts);
     dia_parts_free(&parts);

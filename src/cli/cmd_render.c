@@ -7,7 +7,8 @@
 
 static struct play play;
 
-static char *view, *width_text;
+static char *view, *width_text, *camera_text, *readout_text;
+static uint32_t shutter_us, readout_us;
 static uint32_t width = DIA_PICTURE_WIDTH;
 
 const struct poptOption cli_render_options[] = {
@@ -17,6 +18,10 @@ const struct poptOption cli_render_options[] = {
     {"view", 'v', POPT_ARG_STRING, &view, 0, "desk: all to scale; parts: each by itself", "VIEW"},
     {"width", 'w', POPT_ARG_STRING, &width_text, 0, "of a picture of the desk (default: 1280)",
      "PIXELS"},
+    {"camera", 'C', POPT_ARG_STRING, &camera_text, 0,
+     "as a camera with that shutter takes it, such as \"1/50 s\"", "TIME"},
+    {"readout", 0, POPT_ARG_STRING, &readout_text, 0,
+     "time from its first row to its last (default: 20 ms)", "TIME"},
     {"sheet", 0, POPT_ARG_STRING, &play.sheet_text, 0, "so many frames of the run on one picture",
      "N"},
     POPT_AUTOHELP POPT_TABLEEND};
@@ -91,8 +96,12 @@ static int run(struct dia_player *player, writes_reel *write)
         return cli_fail(status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT, play.name, "%s",
                         wrong.text);
     reel.width = width;
+    reel.shutter_us = shutter_us;
+    reel.readout_us = readout_us;
     reel.progress = cli_progress_of_frames;
-    if (view)
+    if (shutter_us)
+        reel.view = DIA_VIEW_DESK;
+    else if (view)
         reel.view = strcmp(view, "desk") == 0 ? DIA_VIEW_DESK : DIA_VIEW_PARTS;
     int code = play_run(&play, player, keep, &reel);
     /* what broke a limit is still what the bench showed, and worth seeing */
@@ -109,6 +118,41 @@ static int run(struct dia_player *player, writes_reel *write)
     return code;
 }
 
+#define SHUTTER_LEAST_NS 10000u
+#define SHUTTER_MOST_NS  4000000000u
+
+/* "1/50 s", or a time as all others. */
+static int read_shutter(void)
+{
+    uint32_t shutter_ns = 0, readout_ns = 20000000;
+    unsigned of = 0;
+    int used = 0, code = CLI_FINE;
+    if (!camera_text)
+        return readout_text ? cli_fail(CLI_BAD_INPUT, play.name, "--readout is of a --camera")
+                            : CLI_FINE;
+    if (view && strcmp(view, "desk") != 0)
+        return cli_fail(CLI_BAD_INPUT, play.name,
+                        "--camera takes pictures of the desk; leave out "
+                        "'--view parts'");
+    if (strncmp(camera_text, "1/", 2) != 0)
+        code = play_quantity(&play, camera_text, DIA_MOMENT, SHUTTER_LEAST_NS, SHUTTER_MOST_NS,
+                             "--camera", &shutter_ns);
+    else if (sscanf(camera_text, "1/%6u %n", &of, &used) == 1 && of >= 1 && of <= 100000 &&
+             strcmp(camera_text + used, "s") == 0)
+        shutter_ns = 1000000000u / of;
+    else
+        code =
+            cli_fail(CLI_BAD_INPUT, play.name,
+                     "--camera: '%.40s' is no shutter; write '1/50 s' (to 1/100000 s) or '20 ms'",
+                     camera_text);
+    if (code == CLI_FINE)
+        code =
+            play_quantity(&play, readout_text, DIA_MOMENT, 0, 1000000000, "--readout", &readout_ns);
+    shutter_us = (shutter_ns + 500u) / 1000u;
+    readout_us = (readout_ns + 500u) / 1000u;
+    return code;
+}
+
 /* What is said of pictures. */
 static int read_picture(void)
 {
@@ -118,7 +162,10 @@ static int read_picture(void)
                         view);
     if (play.sheet && (!end || strcmp(end, ".png") != 0))
         return cli_fail(CLI_BAD_INPUT, play.name, "a sheet is a picture; its name ends in .png");
-    return play_quantity(&play, width_text, DIA_NUMBER, 320, 7680, "--width", &width);
+    int code = read_shutter();
+    return code == CLI_FINE
+               ? play_quantity(&play, width_text, DIA_NUMBER, 320, 7680, "--width", &width)
+               : code;
 }
 
 static int render(writes_reel *write)

@@ -9,7 +9,7 @@
 #include "terminal.h"
 
 static struct play play;
-static char *of_text, *frame_text, *at_text, *span_text, *capture_path;
+static char *of_text, *frame_text, *at_text, *span_text, *capture_path, *between_text;
 
 const struct poptOption cli_wave_options[] = {
     {"of", 0, POPT_ARG_STRING, &of_text, 0,
@@ -18,6 +18,8 @@ const struct poptOption cli_wave_options[] = {
     {"at", 0, POPT_ARG_STRING, &at_text, 0, "instead of a pixel: so long after the first edge",
      "TIME"},
     {"span", 0, POPT_ARG_STRING, &span_text, 0, "how long from there; 20 us without it", "TIME"},
+    {"between", 0, POPT_ARG_STRING, &between_text, 0,
+     "measure from a moment to another, after the first edge", "\"TIME TIME\""},
     {"capture", 0, POPT_ARG_STRING, &capture_path, 0, "edges of real wires, instead of a look",
      "FILE.vcd"},
     {"wire", 'w', POPT_ARG_STRING, NULL, 'w', "a wire of the capture is this one of the rig",
@@ -102,20 +104,68 @@ static int run(struct dia_waveform *wave)
     return code;
 }
 
+/* "10us 35us", both inside of the stretch. */
+static int read_between(const struct dia_waveform *wave, uint32_t ns[2])
+{
+    char words[2][40] = {"", ""};
+    uint64_t from = wave->from_ns > wave->first_ns ? wave->from_ns - wave->first_ns : 0;
+    uint64_t to = wave->to_ns - wave->first_ns;
+    if (sscanf(between_text, "%39s %39s", words[0], words[1]) != 2)
+        return cli_fail(CLI_BAD_INPUT, play.name,
+                        "--between takes two times, such as \"10us 35us\"; found '%s'",
+                        between_text);
+    for (int k = 0; k < 2; k++) {
+        int code = play_quantity(&play, words[k], DIA_MOMENT, 0, UINT32_MAX, "--between", &ns[k]);
+        if (code != CLI_FINE)
+            return code;
+    }
+    if (ns[0] >= ns[1] || ns[0] < from || ns[1] > to)
+        return cli_fail(CLI_BAD_INPUT, play.name,
+                        "--between is from a moment to a later one, inside of %.3f us to %.3f us",
+                        (double)from / 1e3, (double)to / 1e3);
+    return CLI_FINE;
+}
+
+static void print_between(const struct dia_waveform *wave, const uint32_t ns[2])
+{
+    struct dia_words w[3];
+    printf("\nfrom %s to %s: %s\n", dia_quantity_as(ns[0], DIA_MOMENT, &w[0]),
+           dia_quantity_as(ns[1], DIA_MOMENT, &w[1]),
+           dia_quantity_as(ns[1] - ns[0], DIA_MOMENT, &w[2]));
+    for (uint32_t i = 0; i < wave->wire_count; i++) {
+        struct dia_waveform_between b;
+        dia_waveform_between(wave, i, ns[0], ns[1], &b);
+        printf("%-15s%u rise%s, high for %.1f ns (%.2f %%)", wave->wires[i].name, (unsigned)b.rises,
+               b.rises == 1 ? "" : "s", (double)b.high_ns,
+               (double)b.high_ns * 100 / (double)b.lasts_ns);
+        if (b.period_ns > 0)
+            printf(", every %.1f ns (%.4g kHz)", b.period_ns, 1e6 / b.period_ns);
+        putchar('\n');
+    }
+}
+
 static int write(const struct dia_waveform *wave, int code)
 {
+    uint32_t between[2];
+    int read = between_text ? read_between(wave, between) : CLI_FINE;
+    if (read != CLI_FINE)
+        return read;
     struct dia_diagnostic wrong = {""};
     if (!play.out) {
         int columns = 80, rows;
         if (cli_in_colour())
             terminal_size(&columns, &rows);
         dia_waveform_write_text(wave, stdout, columns, cli_in_utf8());
+        if (between_text)
+            print_between(wave, between);
         return code;
     }
     enum dia_status status = dia_waveform_write_picture(wave, play.out, &wrong);
     if (status != DIA_OK)
         return cli_fail_with(status, &wrong);
     printf("%s: %s\n", play.out, wave->title);
+    if (between_text)
+        print_between(wave, between);
     return code;
 }
 

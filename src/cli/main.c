@@ -13,14 +13,16 @@ const struct cli_command cli_commands[] = {
     {"feeds", "RIG", "where to feed strips, by which wires", cli_feeds_options, cli_feeds},
     {"parts", "RIG", "resistors, shifters, wires around it", cli_parts_options, cli_parts},
     {"resistor", "", "for an LED: which one, or what flows", cli_resistor_options, cli_resistor},
-    {"refresh", "RIG", "refresh and depth that there is time for", cli_refresh_options,
-     cli_refresh},
+    {"refresh", "RIG", "refresh and depth there is time for", cli_refresh_options, cli_refresh},
+    {"pulses", "", "programs for a pulse engine, other ways", cli_pulses_options, cli_pulses},
+    {"report", "RIG --out FILE.html", "one page with all of it, to hand on", cli_report_options,
+     cli_report},
     {"looks", "[LOOK]", "list looks and their parameters", cli_looks_options, cli_looks},
     {"render", "RIG --look NAME --out FILE", "what it shows, as a picture or table",
      cli_render_options, cli_render},
     {"trace", "RIG --look NAME --out FILE", "what goes over the wires, as VCD", cli_trace_options,
      cli_trace},
-    {"wave", "RIG --look NAME", "the edges on its wires, with what they say", cli_wave_options,
+    {"wave", "RIG --look NAME", "the edges on its wires, and their words", cli_wave_options,
      cli_wave},
     {"judge", "CAPTURE.vcd --rig RIG", "what real wires show, and what is wrong", cli_judge_options,
      cli_judge},
@@ -48,7 +50,7 @@ static void usage(FILE *out)
 
 static int unknown(const char *word)
 {
-    const char *names[16];
+    const char *names[24];
     int n = 0;
     for (const struct cli_command *command = cli_commands; command->name; command++)
         names[n++] = command->name;
@@ -59,7 +61,7 @@ static int unknown(const char *word)
     else
         fprintf(stderr,
                 "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, "
-                "refresh, looks, "
+                "refresh, pulses, report, looks, "
                 "render, trace, wave, judge, "
                 "preview, plot, glyphs and bringup\n",
                 word);

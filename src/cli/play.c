@@ -171,6 +171,10 @@ static int read_layers(struct play *play)
         layer->level = 0;
         play->texts = 1;
     }
+    if (code == CLI_FINE && play->show.layer_count == 0 && play->usual) {
+        dia_rig_layer_init(&play->show.layers[play->show.layer_count++], play->usual);
+        play->show.layers[0].files = &play->show.drawings;
+    }
     if (code == CLI_FINE && dia_show_check(&play->show, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play->name, "%s", wrong.text);
     for (uint32_t k = 0; code == CLI_FINE && k < play->show.layer_count; k++) {

@@ -24,8 +24,9 @@ struct play {
     char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
         *signal_text, *rate_text, *out;
     int hold;
-    int no_look;               /* 1: none is needed */
-    struct cli_wire wires[16]; /* of --wire */
+    int no_look;                  /* 1: none is needed */
+    const struct dia_look *usual; /* shown where nothing else is said; NULL: something must be */
+    struct cli_wire wires[16];    /* of --wire */
     int wire_count;
     uint32_t from_ms, for_ms, frames, rate_mhz;
     /* signal_text: of a signal and not of a rig, which is not read then */

@@ -3,6 +3,7 @@
 
 #include <diachrome/develop.h>
 
+#include "drive.h"
 #include "srgb_table.h"
 
 void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_channels *channels)
@@ -16,7 +17,7 @@ void dia_develop_init(struct dia_develop *develop, const DIA_ROM struct dia_chan
         develop->place[c] = c;
     }
     develop->master = DIA_SHARE_ONE;
-    develop->still = 0;
+    develop->time_from = 0;
     develop->mark = 0;
     dia_develop_begin(develop, 0);
 }
@@ -40,7 +41,25 @@ void dia_develop_begin(struct dia_develop *develop, uint32_t slot)
 {
     for (uint8_t c = 0; c < 4; c++)
         develop->gain[c] = dia_share_of(develop->white[c], develop->master);
-    develop->phase = develop->still ? 128 : bits_reversed((uint8_t)slot);
+    develop->phase = develop->time_from == DIA_TIME_ALWAYS ? bits_reversed((uint8_t)slot) : 128;
+}
+
+void dia_develop_choose(struct dia_develop *develop, uint32_t slot, const struct dia_rgb *pixels,
+                        uint16_t n)
+{
+    const uint8_t *codes = (const uint8_t *)pixels;
+    if (develop->time_from <= DIA_TIME_ALWAYS)
+        return;
+    develop->phase = 128;
+    for (; n != 0; n--) {
+        for (uint8_t c = 0; c < 3; c++) {
+            uint8_t code = *codes++;
+            uint16_t drive = drive_scaled(drive_of(develop->curve, code), develop->gain[c]);
+            if (code != 0 && (uint8_t)(drive >> 8) < develop->time_from)
+                return;
+        }
+    }
+    develop->phase = bits_reversed((uint8_t)slot);
 }
 
 void dia_develop_limit(struct dia_develop *develop, dia_share share)

@@ -42,7 +42,7 @@ enum dia_status dia_inplace_strip_show(struct dia_inplace_strip *strip)
     uint8_t channels = strip->develop.channels->count;
     uint16_t count = (uint16_t)strip->frame.count;
     strip_develop(&strip->develop, strip->line.part, strip->given_ua, DIA_SHARE_ONE, strip->slot,
-                  strip->frame.pixels, count, strip->bytes);
+                  strip->frame.pixels, count, strip->bytes, 0);
     strip->slot++;
     return dia_onewire_begin(&strip->line, strip->bytes, DIA_INPLACE_STRIP_BYTES(channels, count));
 }

@@ -44,7 +44,7 @@ static enum dia_status show(struct dia_driver *driver)
         return DIA_BUSY;
     strip->develop.master = driver->master;
     strip_develop(&strip->develop, strip->part, strip->given_ua, driver->share, strip->slot,
-                  strip->frame.pixels, (uint16_t)strip->frame.count, strip->bytes);
+                  strip->frame.pixels, (uint16_t)strip->frame.count, strip->bytes, 1);
     strip->taken = driver->hold;
     if (!driver->hold)
         status = strip->kind->begin(strip);
@@ -75,7 +75,7 @@ static void budget(struct dia_driver *driver, struct dia_budget *budget)
 {
     struct dia_strip *strip = strip_of(driver);
     strip->develop.master = driver->master;
-    dia_develop_begin(&strip->develop, strip->slot);
+    strip_begin(&strip->develop, strip->slot, 1);
     dia_budget_add(budget, &strip->develop, &strip->part->power, strip->frame.pixels,
                    (uint16_t)strip->frame.count);
 }

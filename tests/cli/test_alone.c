@@ -152,8 +152,9 @@ static void a_frame_by_itself_is_that_of_the_run_and_all_is_sound(void **state)
         one_rig(&things[a], NULL);
         ends_with_0(run("$D trace alone.rig.yaml --look chase --frames 2 --out one.vcd && "
                         "$D preview alone.rig.yaml --look chase --frames 1 && "
-                        "$D render alone.rig.yaml --look chase --frames 1 --out one.png"),
-                    "trace, preview or picture", &things[a], NULL);
+                        "$D render alone.rig.yaml --look chase --frames 1 --out one.png && "
+                        "$D report alone.rig.yaml --look chase --for 100ms --out one.html"),
+                    "trace, preview, picture or report", &things[a], NULL);
     }
 }
 

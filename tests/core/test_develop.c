@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <math.h>
+
 #include <stdlib.h>
 #include <string.h>
 
@@ -34,6 +36,7 @@ static void black_and_full_never_dither(void **state)
     memset(pixels[1], 255, sizeof pixels[1]);
     struct dia_develop develop;
     dia_develop_init(&develop, &dia_channels_rgb);
+    develop.time_from = DIA_TIME_ALWAYS;
     for (uint32_t slot = 0; slot < 256; slot++) {
         dia_develop_begin(&develop, slot);
         for (int full = 0; full < 2; full++) {
@@ -54,6 +57,7 @@ static void every_pixel_is_right_on_average(void **state)
     fill_at_random(pixels, COUNT, 7);
     struct dia_develop develop;
     dia_develop_init(&develop, &dia_channels_rgb);
+    develop.time_from = DIA_TIME_ALWAYS;
     develop.master = dia_share_percent(25);
     for (uint32_t slot = 0; slot < 256; slot++) {
         dia_develop_begin(&develop, slot);
@@ -81,6 +85,7 @@ static void the_dimmest_light_takes_turns(void **state)
     memset(pixels, 10, sizeof pixels); /* code 10 is light 199, see the curve's test */
     struct dia_develop develop;
     dia_develop_init(&develop, &dia_channels_rgb);
+    develop.time_from = DIA_TIME_ALWAYS;
     develop.master = (dia_share)(DIA_SHARE_ONE * 32 / 199 + 1);
     int last = -1;
     for (int slot = 0; slot < 64; slot++) {
@@ -135,7 +140,7 @@ static void white_is_taken_out_in_light(void **state)
     uint8_t out[4];
     struct dia_develop develop;
     dia_develop_init(&develop, &dia_channels_rgbw);
-    develop.still = 1;
+    develop.time_from = 0;
     dia_develop_begin(&develop, 0);
     run(&develop, &pixel, 1, out);
     /* light of 188 is 32865 of 65535, 127.9 of 255 steps; a carry of half a step rounds it */
@@ -152,7 +157,7 @@ static void white_point_and_master_scale_light(void **state)
     uint8_t out[3];
     struct dia_develop develop;
     dia_develop_init(&develop, &dia_channels_rgb);
-    develop.still = 1;
+    develop.time_from = 0;
     develop.master = dia_share_percent(40);
     develop.white[1] = dia_share_percent(50);
     develop.white[2] = 0;
@@ -179,6 +184,7 @@ static void a_fade_to_dark_never_jumps(void **state)
             struct dia_carry carry;
             uint64_t sum = 0, left = 500 - frame;
             dia_develop_init(&develop, &dia_channels_rgb);
+            develop.time_from = DIA_TIME_ALWAYS;
             develop.master =
                 (dia_share)(DIA_SHARE_ONE / 20 * (squared ? left * left : left * 500) / 250000);
             for (uint32_t slot = 0; slot < 256;
@@ -247,9 +253,52 @@ static void bytes_come_out_in_any_order(void **state)
     }
 }
 
+/* At 400 frames a second in time is low risk on a drive of 20 and more: 8000 / 400. Half of the
+ * master makes it 40 of the same code. Dimmer ones, and rates of 31 and less (8000 / 255), never.
+ */
+static void dithering_in_time_is_for_what_does_not_flicker(void **state)
+{
+    (void)state;
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_rgb);
+    for (unsigned master = DIA_SHARE_ONE; master >= DIA_SHARE_ONE / 2; master /= 2) {
+        for (int drive = 1; drive < 128; drive++) {
+            struct dia_rgb pixels[3] = {{0, 0, 0}, {255, 0, 255}, {0, 0, 0}};
+            /* the first code whose drive is as large at full master */
+            for (pixels[2].g = 1; dia_light_of(pixels[2].g) < (unsigned)drive * 257;)
+                pixels[2].g++;
+            double is = dia_light_of(pixels[2].g) / 257.0 * master / DIA_SHARE_ONE;
+            develop.master = (dia_share)master;
+            develop.time_from = DIA_TIME_FROM(400);
+            dia_develop_begin(&develop, 77);
+            dia_develop_choose(&develop, 77, pixels, 3);
+            if (fabs(is - 20) > 0.1) /* 77 with its bits reversed is 178 */
+                assert_int_equal(develop.phase, is > 20 ? 178 : 128);
+            develop.time_from = DIA_TIME_FROM(31);
+            dia_develop_begin(&develop, 77);
+            dia_develop_choose(&develop, 77, pixels, 3);
+            assert_int_equal(develop.phase, 128);
+        }
+    }
+    const struct dia_rgb white = {255, 255, 255};
+    develop.master = DIA_SHARE_ONE;
+    develop.time_from = DIA_TIME_FROM(32);
+    dia_develop_begin(&develop, 1);
+    dia_develop_choose(&develop, 1, &white, 1);
+    assert_int_equal(develop.phase, 128); /* 1 with its bits reversed */
+    dia_develop_begin(&develop, 2);
+    dia_develop_choose(&develop, 2, &white, 1);
+    assert_int_equal(develop.phase, 64);
+    develop.time_from = 0;
+    dia_develop_begin(&develop, 2);
+    dia_develop_choose(&develop, 2, &white, 1);
+    assert_int_equal(develop.phase, 128);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(dithering_in_time_is_for_what_does_not_flicker),
         cmocka_unit_test(a_fade_to_dark_never_jumps),
         cmocka_unit_test(black_and_full_never_dither),
         cmocka_unit_test(bytes_come_out_in_any_order),

@@ -6,6 +6,11 @@ static const struct {
     const char *name, *prints;
 } examples[] = {
     {"rig_picture demo/quay.rig.yaml picture.png", " A from the supply\n"},
+    /* 26 cycles of 5623 clocks of 8 ns are 1169.584 us; a half is 13, so a delay of 12 is 0x0c */
+    {"rig_pulse_engine", "855 Hz in antiphase: divider 5623.0000\n  0xec01  set pins, 1      [12]\n"
+                         "  0xec02  set pins, 2      [12]\n"
+                         "  period       1169.591 us wanted, 1169.584 us\n"},
+    {"rig_pulse_engine", "20 of 20 pixels show what was sent\n1 Hz: too slow: the divider ends"},
     /* brightest blue of the dim wall: 60 of 255 is 4.5 % of light, at 5 % 0.22 %, in the 5-bit
      * level and 8 bits about 18 of 255 at level 1 of 31 */
     {"clocked_wall", "at level 1 of 31\n"},

@@ -136,6 +136,114 @@ static void any_time_of_a_device(void **state)
     assert_int_equal(wave.pulse_kinds, 0);
 }
 
+/* All that the words of a device said, one after the other, from its first edge on. */
+static const char *words_of(const char *device)
+{
+    static char said[60000];
+    char text[600];
+    int n = snprintf(text, sizeof text,
+                     "controller: { name: c, clock: 64 MHz, ram: 32 KB, flash: 256 KB, logic_high: "
+                     "5 V }\nsupplies: { s: { current: 2 A } }\ndevices: { d: { %s } }\n",
+                     device);
+    struct dia_waveform_stretch all = {.lasts_ns = 400000000};
+    struct dia_steady white = {{255, 255, 255}};
+    write_file("words.rig.yaml", text, (size_t)n);
+    if (dia_rig_load(&rig, "words.rig.yaml", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    dia_waveform_free(&wave);
+    assert_int_equal(dia_waveform_init(&wave, &rig, "d", &all, &wrong), DIA_OK);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    for (uint32_t i = 0; i < wave.wire_count; i++)
+        dia_waveform_begins(&wave, wave.wires[i].pin, dia_player_level(player, wave.wires[i].pin));
+    dia_player_listen(player, dia_waveform_take, &wave);
+    dia_player_show(player, &dia_look_steady, &white, 0, 0, NULL);
+    dia_player_rest_until(player, dia_player_now_ns(player) + 20000000);
+    assert_int_equal(dia_waveform_end(&wave, dia_player_now_ns(player), &wrong), DIA_OK);
+    dia_player_free(player);
+    said[0] = 0;
+    for (uint32_t i = 0; i < wave.mark_count && strlen(said) < sizeof said - 40; i++) {
+        if (wave.marks[i].kind == DIA_MARK_WORD)
+            snprintf(said + strlen(said), 40, "%s|", wave.marks[i].says);
+    }
+    remove("words.rig.yaml");
+    return said;
+}
+
+static void has(const char *said, const char *part)
+{
+    if (!strstr(said, part))
+        fail_msg("'%s' is not in %.800s", part, said);
+}
+
+/* Words of each family as its sheet reads them, from the set-up to what is shown. */
+static void devices_say_their_words(void **state)
+{
+    (void)state;
+    const char *said = words_of("chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 }");
+    has(said, "off|"); /* set up in the dark, then rows, then on */
+    has(said, "scan limit 7|");
+    has(said, "|row 1 = ff|row 2 = ff|row 3 = ff|");
+    has(strstr(said, "row 8 = ff"), "|on|");
+    assert_null(strchr(said, '?'));
+    /* 3 chips: the byte for the last of them goes first */
+    said = words_of("chip: 74HC595, chips: 3, depth: 1, clock: 4 MHz, pins: { ser: 1, srclk: 2, "
+                    "rclk: 3 }");
+    has(said, "chip 3|chip 2|chip 1|chip 3|chip 2|chip 1|");
+    uint32_t full = 0;
+    for (uint32_t i = 0; i < wave.mark_count; i++)
+        full += wave.marks[i].kind == DIA_MARK_BYTE && wave.marks[i].value == 255;
+    assert_true(full >= 3);
+    /* 1 is segments b and c, 06; 2 is abdeg, 5b */
+    said = words_of("chip: TM1638, digits: 2, text: \"12\", pins: { stb: 1, clk: 2, dio: 3 }");
+    has(said, "write on|address 0|= 06|");
+    has(said, "|= 5b|");
+    has(said, "|on, level 7|");
+    has(said, "read keys|");
+    said = words_of("chip: TM1637, digits: 2, text: \"12\", pins: { clk: 2, dio: 3 }");
+    has(said, "address 0|= 06|= 5b|");
+    has(said, "on, level 7|");
+    static const char *const wirings[] = {
+        "pins: { rs: 1, rw: 2, e: 3, d4: 4, d5: 5, d6: 6, d7: 7 }",
+        "pins: { rs: 1, e: 3, d0: 10, d1: 11, d2: 12, d3: 13, d4: 4, d5: 5, d6: 6, d7: 7 }",
+        "pins: { scl: 1, sda: 2 }"};
+    for (int k = 0; k < 3; k++) {
+        char device[200];
+        snprintf(device, sizeof device,
+                 "chip: HD44780, columns: 8, rows: 2, text: [ \"QUAY 7\", "
+                 "\"calm\" ], %s",
+                 wirings[k]);
+        said = words_of(device);
+        has(said, k == 1 ? "8 lines, 2 rows|" : "4 lines, 2 rows|");
+        has(said, "|clear|");
+        has(said, "entry right|");
+        has(said, "|Q|U|A|Y|place 05|7|"); /* the space is there already */
+        has(said, "place 40|c|a|l|m|");
+        has(said, "on|");
+    }
+    said = words_of("chip: lamps, pins: { lamp1: 1 }");
+    assert_string_equal(said, "");
+}
+
+/* Between two moments, by hand: 1 MHz of SPI has a rise a us, and is high for half of it. */
+static void what_a_wire_does_between(void **state)
+{
+    (void)state;
+    assert_int_equal(hear("rgb", (struct dia_waveform_stretch){0, 0, 0, 0, 100000}), DIA_OK);
+    struct dia_waveform_between b;
+    uint64_t first = 0; /* of the clock */
+    for (uint32_t i = 0; first == 0; i++)
+        first = wave.wires[0].edges[i].level ? wave.wires[0].edges[i].t_ns - wave.first_ns : 0;
+    dia_waveform_between(&wave, 0, first, first + 10000, &b);
+    assert_int_equal(b.rises, 10); /* that at the very beginning is before it */
+    assert_int_equal(b.lasts_ns, 10000);
+    assert_in_range(b.high_ns, 4990, 5010);
+    assert_true(b.period_ns > 999.9 && b.period_ns < 1000.1);
+    dia_waveform_between(&wave, 0, first + 100, first + 300, &b);
+    assert_int_equal(b.rises, 0);
+    assert_int_equal(b.high_ns, 200);
+    dia_waveform_free(&wave);
+}
+
 static void what_is_not_there_is_told(void **state)
 {
     (void)state;
@@ -188,6 +296,13 @@ static void the_command_draws_it(void **state)
     says("no look");
     assert_int_equal(run("$D wave wave.rig.yaml --capture nowhere.vcd"), 2);
     assert_int_equal(run("$D wave wave.rig.yaml --look steady --out /dev/full/w.png"), 3);
+    assert_int_equal(run("$D wave wave.rig.yaml --look steady --between '5us 30us'"), 0);
+    says("from 5 us to 30 us: 25 us");
+    says("strip          20 rises, high for");
+    assert_int_equal(run("$D wave wave.rig.yaml --look steady --between '5us 300us'"), 2);
+    says("inside of 0.000 us to");
+    assert_int_equal(run("$D wave wave.rig.yaml --look steady --between 5us"), 2);
+    says("--between takes two times");
     remove("w.svg");
     remove("w.png");
     remove("w.vcd");
@@ -196,8 +311,9 @@ static void the_command_draws_it(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(a_pixel_says_its_bytes), cmocka_unit_test(a_clock_says_its_words),
-        cmocka_unit_test(any_time_of_a_device),   cmocka_unit_test(what_is_not_there_is_told),
+        cmocka_unit_test(a_pixel_says_its_bytes),  cmocka_unit_test(a_clock_says_its_words),
+        cmocka_unit_test(any_time_of_a_device),    cmocka_unit_test(what_is_not_there_is_told),
+        cmocka_unit_test(devices_say_their_words), cmocka_unit_test(what_a_wire_does_between),
         cmocka_unit_test(the_command_draws_it),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -122,7 +122,7 @@ static void drives(void)
         for (int i = 0; i < 4; i++)
             develop.white[i] = any_share();
         develop.master = any_share();
-        develop.still = (uint8_t)any(0, 1);
+        develop.time_from = (uint8_t)any(0, 255);
         develop.mark = (uint8_t)any(0, 255);
         dia_develop_begin(&develop, any_number());
         dia_budget_init(&budget, any_number(), any_number());
@@ -131,6 +131,9 @@ static void drives(void)
         dia_develop_limit(&develop, dia_budget_share(&budget));
         if (any(0, 1))
             dia_develop_prepare(&develop, table);
+        dia_develop_choose(&develop, any_number(), pixels, MOST);
+        if (dia_develop_whole(&develop, table) == DIA_OK)
+            dia_develop_run_whole(&develop, pixels, MOST, out);
         dia_carry_begin(&carry, &develop);
         dia_develop_run(&develop, &carry, pixels, MOST, out);
     }

@@ -216,7 +216,7 @@ static void the_level_is_used_for_depth(void **state)
     int more = 0;
     assert_int_equal(dia_clocked_init(&line, &sim.port, 0, &dia_apa102, 1000000), DIA_OK);
     dia_develop_init(&develop, &dia_channels_level);
-    develop.still = 1;
+    develop.time_from = 0;
     for (uint8_t code = 0; code <= 40; code++) {
         struct dia_carry carry;
         pixels[0] = (struct dia_rgb){code, code, code};

@@ -40,9 +40,12 @@ static void measure_currents(struct dia_check *check, const struct dia_rig *rig,
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         struct dia_check_current *current = &check->currents[i][look];
         uint64_t asked = (uint64_t)dia_player_asked_ua(player, i) + rig->supplies[i].reserve_ua;
-        uint64_t drawn = dia_player_gives_ua(player, i);
+        uint64_t drawn = dia_player_gives_ua(player, i), most = dia_player_most_ua(player, i);
         dia_share share = dia_player_share(player, i);
         current->asked_ua = asked > current->asked_ua ? asked : current->asked_ua;
+        /* where it gave too much that is told, with this number */
+        if (most > rig->supplies[i].current_ua && most > check->overdrawn_ua[i])
+            check->overdrawn_ua[i] = current->drawn_ua = most;
         current->drawn_ua = drawn > current->drawn_ua ? drawn : current->drawn_ua;
         current->least_drawn_ua = drawn < current->least_drawn_ua ? drawn : current->least_drawn_ua;
         current->least_share = share < current->least_share ? share : current->least_share;
@@ -190,6 +193,9 @@ enum dia_status dia_check_run(struct dia_check *check, const struct dia_rig *rig
         status = volts(check, rig, player);
     if (status == DIA_OK) {
         sizes(check, rig);
+        status = dia_check_processor(check, rig, player);
+    }
+    if (status == DIA_OK) {
         dia_check_limits(check, rig, dia_player_findings(player));
     } else {
         dia_host_wrong(wrong, "%s: the bench: %s", rig->name, dia_status_text(status));

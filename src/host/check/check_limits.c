@@ -63,8 +63,8 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
 
 static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
 {
-    if (rig->frame_rate_mhz <= check->rate_mhz)
-        return;
+    if (rig->frame_rate_mhz <= check->rate_mhz || check->tick_permille >= 1000)
+        return; /* kept, or ticks leave no time for any, which is told */
     char asked[40], there[40];
     dia_quantity_write(rig->frame_rate_mhz, DIA_RATE, asked, sizeof asked);
     dia_quantity_write(check->rate_mhz, DIA_RATE, there, sizeof there);
@@ -137,6 +137,8 @@ void dia_check_limits(struct dia_check *check, const struct dia_rig *rig,
     dia_check_feeds(check, rig);
     dia_check_device_limits(check, rig);
     frame_rate(check, rig);
+    dia_check_processor_limits(check, rig);
+    dia_check_flickers(check, rig);
     memory(check, rig);
     for (uint32_t i = 0; i < rig->supply_count; i++)
         supply_current(check, rig, i);

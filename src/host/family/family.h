@@ -52,6 +52,35 @@ struct family_circuit {
     const char *source;     /* of what is in the way; a choice */
 };
 
+/* How a lamp is switched on and off: so often, in one of so many turns. */
+struct family_lit {
+    uint32_t mhz; /* thousandths of a hertz; 0: it is not */
+    uint32_t turns, turn;
+};
+
+/* How a device reads its wires, for pictures of edges. */
+enum family_reads {
+    FAMILY_READS_CLOCKED,   /* data at the rising clock; a frame wire begins and ends words */
+    FAMILY_READS_TWO_WIRES, /* start, bytes with an answer, stop */
+    FAMILY_READS_ENABLE     /* lines of data at the falling enable, in one or two halves */
+};
+#define FAMILY_NO_ROLE 255
+struct family_reading {
+    uint8_t by; /* enum family_reads */
+    uint8_t data, clock,
+        frame;            /* roles; FAMILY_NO_ROLE: there is none. Of lines the highest bit's */
+    uint8_t choice, away; /* of lines: what chooses instruction or character, and reading */
+    uint8_t ends_high;    /* 1: words end as the frame wire rises, and none begins as it falls */
+    uint8_t bits;         /* of a word: 8 or 16 */
+    uint8_t least_first;  /* 1: its lowest bit first */
+    uint8_t has_address;  /* of two wires: 1: the first byte is one */
+    uint8_t halves;       /* 1: four lines, so a word is two halves */
+};
+struct family_word {
+    uint32_t value, number; /* which it is of its frame, from 0 */
+    uint8_t choice;         /* level of that wire */
+};
+
 struct dia_check;
 struct dia_check_device;
 struct dia_player;
@@ -87,6 +116,12 @@ struct dia_rig_family {
     uint8_t has_keys;
     /* in how many turns its lamps are lit, of which the bench's mean is a part; NULL: one */
     uint32_t (*turns)(const struct dia_rig_device *device);
+    /* how a lamp is switched; NULL: it is on all the time, or nothing is known of it */
+    void (*lit)(const struct dia_rig_device *device, uint32_t lamp, struct family_lit *lit);
+    /* how its wires are read, 1, or 0: they are no words; and what a word says, "row 3 = 18" */
+    int (*reading)(const struct dia_rig_device *device, struct family_reading *reading);
+    void (*says)(const struct dia_rig_device *device, const struct family_word *word,
+                 char text[24]);
     /* how it is connected, for people; NULL: pins and clock */
     void (*facts)(const struct dia_rig_device *device, char *text, size_t size);
 

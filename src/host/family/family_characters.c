@@ -218,6 +218,52 @@ static const char *two_way(const struct dia_rig_device *device)
 }
 
 /* A whole new text: each row its place and its characters, with the safe waits. */
+static int reading(const struct dia_rig_device *device, struct family_reading *reading)
+{
+    *reading = (struct family_reading){.by = FAMILY_READS_ENABLE,
+                                       .data = DIA_CHARACTERS_D0 + 7,
+                                       .clock = DIA_CHARACTERS_E,
+                                       .frame = FAMILY_NO_ROLE,
+                                       .choice = DIA_CHARACTERS_RS,
+                                       .away = DIA_CHARACTERS_RW,
+                                       .bits = 8,
+                                       .halves = device->pins[DIA_CHARACTERS_D0] == DIA_NO_PIN};
+    if (has_expander(device))
+        *reading = (struct family_reading){.by = FAMILY_READS_TWO_WIRES,
+                                           .data = DIA_CHARACTERS_SDA,
+                                           .clock = DIA_CHARACTERS_SCL,
+                                           .frame = FAMILY_NO_ROLE,
+                                           .bits = 8,
+                                           .has_address = 1,
+                                           .halves = 1};
+    return 1;
+}
+
+/* An instruction by its highest bit, or a character. */
+static void says(const struct dia_rig_device *device, const struct family_word *word, char text[24])
+{
+    unsigned value = word->value & 255;
+    char sign[8];
+    if (word->choice)
+        snprintf(text, 24, "%s", dia_rig_cell_text(device, (uint8_t)value, sign));
+    else if (value & 0x80)
+        snprintf(text, 24, "place %02x", value & 127);
+    else if (value & 0x40)
+        snprintf(text, 24, "glyph %u, row %u", value >> 3 & 7, value & 7);
+    else if (value & 0x20)
+        snprintf(text, 24, "%u lines, %u row%s", value & 16 ? 8u : 4u, value & 8 ? 2u : 1u,
+                 value & 8 ? "s" : "");
+    else if (value & 0x10)
+        snprintf(text, 24, "move");
+    else if (value & 8)
+        snprintf(text, 24, "%s%s%s", value & 4 ? "on" : "off", value & 2 ? ", cursor" : "",
+                 value & 1 ? ", block" : "");
+    else if (value & 4)
+        snprintf(text, 24, "entry %s", value & 2 ? "right" : "left");
+    else
+        snprintf(text, 24, value & 2 ? "home" : value & 1 ? "clear" : "?");
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -314,6 +360,8 @@ const struct dia_rig_family dia_family_characters = {
     .want = want,
     .levels = levels,
     .two_way = two_way,
+    .reading = reading,
+    .says = says,
     .numbers = numbers,
     .faults = own_faults,
     .ask = dia_bringup_characters,

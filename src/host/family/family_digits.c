@@ -45,6 +45,13 @@ static uint32_t turns(const struct dia_rig_device *device)
     return device->by_segment ? 8u : device->digits;
 }
 
+static void lit(const struct dia_rig_device *device, uint32_t lamp, struct family_lit *lit)
+{
+    *lit = (struct family_lit){device->refresh_mhz, turns(device),
+                               device->by_segment ? lamp % device->per_digit
+                                                  : lamp / device->per_digit};
+}
+
 static void facts(const struct dia_rig_device *device, char *text, size_t size)
 {
     snprintf(text, size, "common %s%s, lit %s by %s", device->anode ? "anode" : "cathode",
@@ -57,14 +64,14 @@ static enum dia_status read(struct rig_reader *reader, const struct tree_node *n
 {
     static const char *const common[] = {"cathode", "anode", NULL};
     static const char *const commons[] = {"direct", "inverted", NULL};
-    static const char *const lit[] = {"digit-by-digit", "segment-by-segment", NULL};
+    static const char *const ways[] = {"digit-by-digit", "segment-by-segment", NULL};
     enum dia_status status = dia_rig_read_choice(reader, dia_tree_get(node, "common"), "'common'",
                                                  common, &device->anode);
     if (status == DIA_OK)
         status = dia_rig_read_choice(reader, dia_tree_get(node, "commons"), "'commons'", commons,
                                      &device->inverted);
     if (status == DIA_OK)
-        status = dia_rig_read_choice(reader, dia_tree_get(node, "lit"), "'lit'", lit,
+        status = dia_rig_read_choice(reader, dia_tree_get(node, "lit"), "'lit'", ways,
                                      &device->by_segment);
     if (status != DIA_OK)
         return status;
@@ -245,6 +252,7 @@ const struct dia_rig_family dia_family_digits = {
     .wire = dia_family_wire_digits,
     .lies = DIA_LIES_DIGITS,
     .turns = turns,
+    .lit = lit,
     .facts = facts,
     .driver_bytes = sizeof(struct dia_digits),
     .sizes = sizes,

@@ -150,6 +150,12 @@ static void ticks(const struct dia_rig *rig, const struct dia_rig_device *device
                                         .least_us = 20};
 }
 
+static void lit(const struct dia_rig_device *device, uint32_t lamp, struct family_lit *lit)
+{
+    (void)lamp;
+    *lit = (struct family_lit){device->refresh_mhz, 1, 0};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -214,6 +220,7 @@ const struct dia_rig_family dia_family_lamps = {
     .read = read,
     .needs_pin = needs_pin,
     .lies = DIA_LIES_LINE,
+    .lit = lit,
     .driver_bytes = sizeof(struct dia_pin_lamps),
     .sizes = sizes,
     .on_bench = on_bench,

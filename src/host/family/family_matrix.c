@@ -154,6 +154,40 @@ static struct family_levels levels(const void *sheet, uint32_t supply_mv)
                                   .source = part->source};
 }
 
+static int reading(const struct dia_rig_device *device, struct family_reading *reading)
+{
+    (void)device;
+    *reading = (struct family_reading){
+        .data = DIA_MATRIX_DIN, .clock = DIA_MATRIX_CLK, .frame = DIA_MATRIX_CS, .bits = 16};
+    return 1;
+}
+
+/* Registers by the sheet: digits 1 to 8, which are rows here, then those that set it up. */
+static void says(const struct dia_rig_device *device, const struct family_word *word, char text[24])
+{
+    static const char *const names[] = {"decode", "intensity", "scan limit"};
+    unsigned address = word->value >> 8 & 15, value = word->value & 255;
+    (void)device;
+    if (address == 0)
+        snprintf(text, 24, "no-op");
+    else if (address <= 8)
+        snprintf(text, 24, "row %u = %02x", address, value);
+    else if (address <= 11)
+        snprintf(text, 24, "%s %u", names[address - 9], value);
+    else if (address == 12)
+        snprintf(text, 24, value & 1 ? "on" : "off");
+    else
+        snprintf(text, 24, address == 15 ? "test %u" : "? %04x",
+                 address == 15 ? value & 1 : word->value & 0xffff);
+}
+
+/* A row of each chip at a time. */
+static void lit(const struct dia_rig_device *device, uint32_t lamp, struct family_lit *lit)
+{
+    const struct dia_matrix_part *part = device->part;
+    *lit = (struct family_lit){part->scan_hz[1] * 1000u, 8, device->output_of[lamp] / 8u % 8u};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -224,6 +258,9 @@ const struct dia_rig_family dia_family_matrix = {
     .wire = wire,
     .lies = DIA_LIES_DOTS,
     .is_chain = 1,
+    .lit = lit,
+    .reading = reading,
+    .says = says,
     .driver_bytes = sizeof(struct dia_matrix),
     .sizes = sizes,
     .on_bench = on_bench,

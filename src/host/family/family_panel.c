@@ -125,6 +125,35 @@ static const char *two_way(const struct dia_rig_device *device)
     return "DIO";
 }
 
+static int reading(const struct dia_rig_device *device, struct family_reading *reading)
+{
+    int strobe = part_of(device)->strobe_ns != 0;
+    *reading = (struct family_reading){.by = strobe ? FAMILY_READS_CLOCKED : FAMILY_READS_TWO_WIRES,
+                                       .data = DIA_PANEL_DIO,
+                                       .clock = DIA_PANEL_CLK,
+                                       .frame = strobe ? DIA_PANEL_STB : FAMILY_NO_ROLE,
+                                       .bits = 8,
+                                       .least_first = 1};
+    return 1;
+}
+
+/* The first byte of a frame is a command. */
+static void says(const struct dia_rig_device *device, const struct family_word *word, char text[24])
+{
+    unsigned value = word->value & 255;
+    (void)device;
+    if (word->number > 0)
+        snprintf(text, 24, "= %02x", value);
+    else if (value >> 6 == 3)
+        snprintf(text, 24, "address %u", value & 15);
+    else if (value >> 6 == 2 && value & 8)
+        snprintf(text, 24, "on, level %u", value & 7);
+    else if (value >> 6 == 2)
+        snprintf(text, 24, "off");
+    else
+        snprintf(text, 24, value & 2 ? "read keys" : value & 4 ? "write one" : "write on");
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -165,6 +194,8 @@ const struct dia_rig_family dia_family_panel = {
     .keys = keys,
     .levels = levels,
     .two_way = two_way,
+    .reading = reading,
+    .says = says,
     .numbers = numbers,
     .flickers = 1,
     .reverse = reverse,

@@ -296,6 +296,30 @@ static void ticks(const struct dia_rig *rig, const struct dia_rig_device *device
                                         .dark_ticks = rig->master != DIA_SHARE_ONE};
 }
 
+static int reading(const struct dia_rig_device *device, struct family_reading *reading)
+{
+    (void)device;
+    *reading = (struct family_reading){.data = DIA_SHIFT_SER,
+                                       .clock = DIA_SHIFT_SRCLK,
+                                       .frame = DIA_SHIFT_RCLK,
+                                       .ends_high = 1,
+                                       .bits = 8};
+    return 1;
+}
+
+/* The first byte goes on to the last chip. */
+static void says(const struct dia_rig_device *device, const struct family_word *word, char text[24])
+{
+    snprintf(text, 24, "chip %d",
+             word->number < device->count ? (int)(device->count - word->number) : 0);
+}
+
+static void lit(const struct dia_rig_device *device, uint32_t lamp, struct family_lit *lit)
+{
+    *lit = (struct family_lit){device->refresh_mhz, dia_family_turns(device),
+                               device->commons ? lamp / device->per_digit : 0};
+}
+
 static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
@@ -364,6 +388,9 @@ const struct dia_rig_family dia_family_shift = {
     .connect = connect_driver,
     .counter = counter,
     .turns = dia_family_turns,
+    .lit = lit,
+    .reading = reading,
+    .says = says,
     .circuit = circuit,
     .levels = levels,
     .ticks = ticks,

@@ -3,6 +3,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include "camera.h"
 #include "light.h"
 #include "masks.h"
 #include "picture.h"
@@ -184,8 +185,18 @@ static int light(struct dia_painter *painter, const struct dia_reel *reel)
             return -1;
         for (uint32_t k = 0; k < thing->view.count; k++) {
             struct shine_lamp lamp = dia_masks_lamp(&painter->masks[i], k);
-            if (seen[k].r | seen[k].g | seen[k].b)
+            struct camera_lamp taken;
+            if ((seen[k].r | seen[k].g | seen[k].b) == 0)
+                continue;
+            if (reel->shutter_us == 0) {
                 dia_shine_light(painter->shine, &lamp, seen[k]);
+                continue;
+            }
+            if (thing->device)
+                dia_camera_of_lamp(&taken, reel, thing->number, k, seen[k], painter->height);
+            else
+                dia_camera_of_pixel(&taken, reel, thing->number, k, painter->height);
+            dia_shine_light_rows(painter->shine, &lamp, dia_camera_row, &taken);
         }
         free(seen);
     }

@@ -156,6 +156,21 @@ void dia_shine_light(struct shine *shine, const struct shine_lamp *lamp, struct 
     }
 }
 
+void dia_shine_light_rows(struct shine *shine, const struct shine_lamp *lamp,
+                          struct dia_rgb (*colour)(const void *self, int y), const void *self)
+{
+    uint32_t width = (uint32_t)shine->width;
+    for (uint32_t k = 0; k < lamp->count;) {
+        uint32_t row = lamp->pixels[k] / width, first = k;
+        while (k < lamp->count && lamp->pixels[k] / width == row)
+            k++;
+        struct shine_lamp part = {lamp->pixels + first, lamp->covers + first, k - first};
+        struct dia_rgb seen = colour(self, (int)row);
+        if (seen.r | seen.g | seen.b)
+            dia_shine_light(shine, &part, seen);
+    }
+}
+
 static void take_light(struct shine *shine)
 {
     for (int y = 0; y < shine->height; y++) {

@@ -45,6 +45,10 @@ struct shine_lamp {
 void dia_shine_dark(struct shine *shine);
 void dia_shine_light(struct shine *shine, const struct shine_lamp *lamp, struct dia_rgb colour);
 
+/* The same, in a colour for each row. */
+void dia_shine_light_rows(struct shine *shine, const struct shine_lamp *lamp,
+                          struct dia_rgb (*colour)(const void *self, int y), const void *self);
+
 /*
  * The ground, what is lit and its glow together. What is too bright keeps its hue as far as it can:
  * what does not fit a channel goes to the others in part. Costs less where less is lit, and the

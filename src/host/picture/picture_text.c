@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <stdio.h>
+#include <string.h>
 
 #include <diachrome/quantity.h>
 
@@ -53,6 +54,9 @@ void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
     else
         snprintf(line, sizeof line, "%s from %s to %s, %u frames", reel->look, from, to,
                  (unsigned)reel->frames);
+    if (reel->shutter_us)
+        snprintf(line + strlen(line), sizeof line - strlen(line), ", a camera's shutter of %.3g ms",
+                 reel->shutter_us / 1e3);
     dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
     write_current(most_given(reel), current, sizeof current);
     snprintf(line, sizeof line, "%s %s from %s", reel->frames == 1 ? "draws" : "draws up to",

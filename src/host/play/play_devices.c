@@ -12,11 +12,38 @@
 
 #define A_SECOND_NS 1000000000u
 
-#define FIRST_TICK_US 100 /* after the start: a choice */
+#define FIRST_TICK_US 100      /* after the start: a choice */
+#define TICK_MOST_NS  20000000 /* a longer one has no time at all, which check says */
 
-static uint32_t tick(void *driver)
+/* The bytes on its bus take their own time. Where a processor does all itself, so does the tick. */
+static uint32_t tick(void *self)
 {
-    return dia_driver_tick(driver);
+    struct play_device *device = self;
+    struct dia_sim *sim = device->sim;
+    uint64_t until_ns = sim->now_ns + device->tick_ns;
+    uint32_t again_us = dia_driver_tick(device->driver);
+    while (sim->now_ns < until_ns) {
+        uint64_t left = until_ns - sim->now_ns;
+        sim->port.ops->wait_ns(&sim->port, (uint16_t)(left < 50000 ? left : 50000));
+    }
+    return again_us;
+}
+
+/* 0, or -1: there is no room for its interrupt. */
+static int begin_ticks(struct dia_player *player, const struct dia_rig_device *from,
+                       struct play_device *device)
+{
+    struct dia_refresh_setup setup = {.clock_hz = 1};
+    device->timer = -1;
+    if (!dia_driver_has_tick(device->driver))
+        return 0;
+    if (from->family->ticks && player->rig->controller.holds)
+        from->family->ticks(player->rig, from, &setup);
+    uint64_t tick_ns = (uint64_t)setup.tick_cycles * 1000000000u / setup.clock_hz;
+    device->tick_ns = (uint32_t)(tick_ns < TICK_MOST_NS ? tick_ns : TICK_MOST_NS);
+    device->sim = &player->sim;
+    device->timer = dia_sim_timer(&player->sim, tick, device, FIRST_TICK_US);
+    return device->timer < 0 ? -1 : 0;
 }
 
 static int connect(struct dia_player *player, uint32_t i)
@@ -60,10 +87,7 @@ static int connect(struct dia_player *player, uint32_t i)
     dia_driver_master(device->driver, player->rig->master);
     player->members[i] = (struct dia_set_member){
         .driver = device->driver, .lamp_ua = from->lamp_ua, .supply = (uint8_t)from->supply};
-    return !dia_driver_has_tick(device->driver) ||
-                   dia_sim_timer(&player->sim, tick, device->driver, FIRST_TICK_US) >= 0
-               ? 0
-               : -1;
+    return begin_ticks(player, from, device);
 }
 
 int dia_play_devices_connect(struct dia_player *player)
@@ -202,4 +226,25 @@ uint8_t dia_player_keys(const struct dia_player *player, uint32_t device)
 uint8_t dia_player_refused(const struct dia_player *player, uint32_t device)
 {
     return player->devices[device].refused;
+}
+
+uint64_t dia_player_late_ns(const struct dia_player *player, uint32_t device)
+{
+    int timer = player->devices[device].timer;
+    return timer < 0 ? 0 : player->sim.timers[timer].latest_ns;
+}
+
+/* Some questions come before a frame begins to go out. */
+#define BEFORE_NS 10000u
+
+void dia_player_rest_until_tick(struct dia_player *player, uint32_t device, uint32_t k)
+{
+    int number = player->devices[device].timer;
+    if (number < 0)
+        return;
+    const struct dia_sim_timer *timer = &player->sim.timers[number];
+    for (uint64_t due_ns = timer->due_ns; k > 0 && timer->run; due_ns = timer->due_ns, k--)
+        dia_player_rest_until(player, due_ns + 1000u);
+    if (timer->due_ns > BEFORE_NS)
+        dia_player_rest_until(player, timer->due_ns - BEFORE_NS);
 }

@@ -105,6 +105,11 @@ static int connect(struct dia_player *player, uint32_t i)
     memcpy(develop->white, from->white, sizeof from->white);
     if (from->gamma && dia_curve_gamma(lane->curve, from->gamma) == DIA_OK)
         develop->curve = lane->curve;
+    develop->time_from = from->dithering == DIA_DITHERING_TIME   ? DIA_TIME_ALWAYS
+                         : from->dithering == DIA_DITHERING_AUTO ? dia_rig_time_from(player->rig)
+                                                                 : 0;
+    if (from->dithering == DIA_DITHERING_NONE)
+        dia_develop_whole(develop, lane->whole); /* the rig has none that cannot */
     dia_driver_master(&lane->strip.driver, player->rig->master);
     player->members[player->rig->device_count + i] =
         (struct dia_set_member){.driver = &lane->strip.driver, .supply = (uint8_t)from->supply};

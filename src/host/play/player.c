@@ -16,6 +16,8 @@ static int build(struct dia_player *player)
     if (!player->bench)
         return -1;
     dia_sim_init(&player->sim, rig->controller.clock_hz);
+    if (rig->controller.holds)
+        dia_sim_hold(&player->sim);
     dia_sim_listen(&player->sim, dia_bench_take, player->bench);
     dia_sim_bursts(&player->sim, dia_bench_take_burst);
     for (uint32_t i = 0; i < rig->supply_count; i++) {
@@ -273,6 +275,11 @@ dia_share dia_player_share(const struct dia_player *player, uint32_t supply)
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply)
 {
     return dia_bench_gives_ua(player->bench, player->supplies[supply]);
+}
+
+uint64_t dia_player_most_ua(const struct dia_player *player, uint32_t supply)
+{
+    return dia_bench_most_ua(player->bench, player->supplies[supply]);
 }
 
 const struct dia_findings *dia_player_findings(const struct dia_player *player)

@@ -21,6 +21,7 @@ struct play_lane {
     struct dia_rgb *pixels;
     uint8_t *memory;
     uint16_t curve[256]; /* where its gamma is not that of sRGB */
+    uint16_t whole[256]; /* where it is not dithered */
     int chain;
 };
 
@@ -38,6 +39,9 @@ struct play_device {
     uint8_t *drawing;          /* what the driver gets, and its own memory */
     uint8_t *memory;
     struct dia_shift_digits shift_digits; /* of digits in turns on a chain */
+    struct dia_sim *sim;                  /* whose timer, of that number, calls its ticks; */
+    int timer;                            /* -1: it has none */
+    uint32_t tick_ns;                     /* how long a tick keeps the processor */
     int on_bench;
     struct play_time time;
     uint32_t frames; /* so far */

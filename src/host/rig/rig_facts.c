@@ -107,3 +107,9 @@ uint32_t dia_rig_lane_needs_mv(const struct dia_rig *rig, const struct dia_rig_l
 {
     return dia_rig_lane_logic_mv(rig, lane) * lane->part.input_high_permille / 1000;
 }
+
+uint8_t dia_rig_time_from(const struct dia_rig *rig)
+{
+    uint32_t rate = rig->frame_rate_mhz / 1000u;
+    return DIA_TIME_FROM(rate);
+}

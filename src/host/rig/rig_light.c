@@ -3,6 +3,7 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include "rig_layout.h"
 #include "rig_light.h"
 
 static enum dia_status read_white(struct rig_reader *reader, const struct tree_node *lane,
@@ -90,6 +91,25 @@ static enum dia_status read_curve(struct rig_reader *reader, const struct tree_n
     return status;
 }
 
+static enum dia_status read_dithering(struct rig_reader *reader, const struct tree_node *node,
+                                      struct dia_rig_lane *out)
+{
+    static const char *const ways[] = {"auto", "time", "space", "none", NULL};
+    enum dia_status status =
+        dia_rig_read_choice(reader, node, "'dithering'", ways, &out->dithering);
+    if (status != DIA_OK || out->dithering != DIA_DITHERING_NONE)
+        return status;
+    if (out->part.channels->count != 3)
+        return dia_rig_wrong_value(reader, node,
+                                   "'dithering: none' is not for %s, which has four bytes a pixel; "
+                                   "write auto, time or space",
+                                   out->part.name);
+    if (out->white[0] != out->white[1] || out->white[1] != out->white[2])
+        return dia_rig_wrong_value(reader, node,
+                                   "'dithering: none' takes an even 'white'; else write space");
+    return DIA_OK;
+}
+
 enum dia_status dia_rig_read_light(struct rig_reader *reader, const struct tree_node *node,
                                    struct dia_rig_lane *lane)
 {
@@ -101,5 +121,7 @@ enum dia_status dia_rig_read_light(struct rig_reader *reader, const struct tree_
     enum dia_status status = read_white(reader, node, lane);
     if (status == DIA_OK && seen)
         status = read_seen(reader, seen, lane);
-    return status == DIA_OK ? read_curve(reader, dia_tree_get(node, "curve"), lane) : status;
+    if (status == DIA_OK)
+        status = read_curve(reader, dia_tree_get(node, "curve"), lane);
+    return dia_rig_both(status, read_dithering(reader, dia_tree_get(node, "dithering"), lane));
 }

@@ -55,6 +55,9 @@ static void lane_of(struct dia_waveform *wave, const struct dia_rig_lane *lane)
 
 static void device_of(struct dia_waveform *wave, const struct dia_rig_device *device)
 {
+    wave->own->device = device;
+    if (device->family->reading && device->family->says)
+        wave->own->reads = (uint8_t)device->family->reading(device, &wave->own->reading);
     const char *role;
     for (uint8_t k = 0; (role = dia_rig_role(device, k)) != NULL; k++) {
         char name[64];
@@ -200,4 +203,29 @@ enum dia_status dia_waveform_end(struct dia_waveform *wave, uint64_t until_ns,
                               "the wires are heard for %.3f ms, and the stretch begins later",
                               (double)(until_ns - wave->first_ns) / 1e6);
     return DIA_OK;
+}
+
+void dia_waveform_between(const struct dia_waveform *wave, uint32_t wire, uint64_t from_ns,
+                          uint64_t to_ns, struct dia_waveform_between *between)
+{
+    const struct dia_waveform_wire *w = &wave->wires[wire];
+    uint64_t from = wave->first_ns + from_ns, to = wave->first_ns + to_ns, at = from;
+    uint64_t first = 0, last = 0;
+    uint8_t level = w->before;
+    *between = (struct dia_waveform_between){.lasts_ns = to - from};
+    for (uint32_t i = 0; i < w->count && w->edges[i].t_ns <= to; i++) {
+        const struct dia_waveform_edge *edge = &w->edges[i];
+        if (edge->t_ns > from) {
+            between->high_ns += level ? edge->t_ns - at : 0;
+            at = edge->t_ns;
+            if (edge->level) {
+                first = between->rises++ ? first : edge->t_ns;
+                last = edge->t_ns;
+            }
+        }
+        level = edge->level;
+    }
+    between->high_ns += level ? to - at : 0;
+    if (between->rises > 1)
+        between->period_ns = (double)(last - first) / (between->rises - 1);
 }

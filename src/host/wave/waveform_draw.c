@@ -10,6 +10,7 @@
 #include <diachrome/waveform.h>
 
 #include "host_private.h"
+#include "waveform_private.h"
 #include "waveform_words.h"
 
 #define WIDTH  1280
@@ -82,7 +83,9 @@ static void grid(cairo_t *cr, const struct dia_waveform *wave, double top, doubl
 
 static const char *mark_words(const struct dia_waveform_mark *m, char words[40])
 {
-    if (m->kind == DIA_MARK_PIXEL)
+    if (m->kind == DIA_MARK_WORD)
+        snprintf(words, 40, "%s", m->says);
+    else if (m->kind == DIA_MARK_PIXEL)
         snprintf(words, 40, "pixel %u #%02x%02x%02x", (unsigned)m->value, m->colour.r, m->colour.g,
                  m->colour.b);
     else
@@ -90,10 +93,23 @@ static const char *mark_words(const struct dia_waveform_mark *m, char words[40])
     return words;
 }
 
+/* Where the word behind this one begins. */
+static double next_word(const struct dia_waveform *wave, uint32_t i)
+{
+    for (i++; i < wave->mark_count; i++) {
+        if (wave->marks[i].kind == DIA_MARK_WORD)
+            return x_of(wave, (double)wave->marks[i].from_ns);
+    }
+    return LEFT + WIDE;
+}
+
 static double marks(cairo_t *cr, const struct dia_waveform *wave, double y)
 {
-    static const char *const names[] = {"bits", "bytes", "pixels"};
-    for (int kind = DIA_MARK_PIXEL; kind >= DIA_MARK_BIT && wave->mark_count; kind--) {
+    static const char *const names[] = {"bits", "bytes", "pixels", "words"};
+    int whole = wave->own->lane ? DIA_MARK_PIXEL : DIA_MARK_WORD;
+    for (int kind = whole; kind >= DIA_MARK_BIT && wave->mark_count; kind--) {
+        if (whole == DIA_MARK_WORD && kind == DIA_MARK_PIXEL)
+            continue;
         text(cr, MARGIN, y + 15, 12, 0.6, names[kind]);
         for (uint32_t i = 0; i < wave->mark_count; i++) {
             const struct dia_waveform_mark *m = &wave->marks[i];
@@ -116,7 +132,11 @@ static double marks(cairo_t *cr, const struct dia_waveform *wave, double y)
                 cairo_set_source_rgb(cr, 0.32, 0.33, 0.36);
             cairo_set_line_width(cr, m->wrong ? 2 : 1);
             cairo_stroke(cr);
-            text_in(cr, left, right, y + 14, 11, 0.92, mark_words(m, words));
+            mark_words(m, words);
+            if (width_of(cr, 11, words) + 4 <= right - left || kind != DIA_MARK_WORD)
+                text_in(cr, left, right, y + 14, 11, 0.92, words);
+            else if (right + 4 + width_of(cr, 11, words) < next_word(wave, i))
+                text(cr, right + 4, y + 14, 11, 0.92, words); /* beside it */
         }
         y += MARKS;
     }
@@ -276,6 +296,20 @@ static cairo_status_t write_bytes(void *self, const unsigned char *bytes, unsign
 {
     struct host_output *out = self;
     return fwrite(bytes, 1, n, out->file) == n ? CAIRO_STATUS_SUCCESS : CAIRO_STATUS_WRITE_ERROR;
+}
+
+int dia_waveform_svg(const struct dia_waveform *wave, cairo_write_func_t put, void *self)
+{
+    cairo_surface_t *surface =
+        cairo_svg_surface_create_for_stream(put, self, WIDTH, (int)height_of(wave));
+    cairo_t *cr = cairo_create(surface);
+    draw(cr, wave);
+    cairo_status_t failed = cairo_status(cr);
+    cairo_destroy(cr);
+    cairo_surface_finish(surface);
+    failed = failed == CAIRO_STATUS_SUCCESS ? cairo_surface_status(surface) : failed;
+    cairo_surface_destroy(surface);
+    return failed == CAIRO_STATUS_SUCCESS ? 0 : -1;
 }
 
 enum dia_status dia_waveform_write_picture(const struct dia_waveform *wave, const char *path,

@@ -11,24 +11,34 @@ static int is_inside(const struct dia_waveform *wave, uint64_t t_ns)
     return wave->to_ns > wave->from_ns && t_ns >= wave->from_ns && t_ns <= wave->to_ns;
 }
 
-static void mark(struct dia_waveform *wave, enum dia_mark kind, uint64_t from, uint64_t to,
-                 uint32_t value, uint8_t is_wrong)
+struct dia_waveform_mark *dia_waveform_mark(struct dia_waveform *wave, enum dia_mark kind,
+                                            uint64_t from, uint64_t to, uint32_t value)
 {
-    struct waveform_private *own = wave->own;
     if (!(is_inside(wave, from) || is_inside(wave, to)) || wave->no_memory)
-        return;
+        return NULL;
     if (wave->mark_count == wave->mark_room) {
         uint32_t room = wave->mark_room ? wave->mark_room * 2 : 64;
         struct dia_waveform_mark *marks = realloc(wave->marks, room * sizeof *marks);
         if (!marks) {
             wave->no_memory = 1;
-            return;
+            return NULL;
         }
         wave->marks = marks;
         wave->mark_room = room;
     }
     struct dia_waveform_mark *m = &wave->marks[wave->mark_count++];
-    *m = (struct dia_waveform_mark){from, to, (uint8_t)kind, is_wrong, value, {0, 0, 0}};
+    *m = (struct dia_waveform_mark){from, to, (uint8_t)kind, 0, value, {0, 0, 0}, ""};
+    return m;
+}
+
+static void mark(struct dia_waveform *wave, enum dia_mark kind, uint64_t from, uint64_t to,
+                 uint32_t value, uint8_t is_wrong)
+{
+    struct waveform_private *own = wave->own;
+    struct dia_waveform_mark *m = dia_waveform_mark(wave, kind, from, to, value);
+    if (!m)
+        return;
+    m->wrong = is_wrong;
     if (kind == DIA_MARK_PIXEL) {
         const struct dia_rig_lane *lane = own->lane;
         int level = lane->part.channels == &dia_channels_level;
@@ -243,6 +253,8 @@ void dia_waveform_read(struct dia_waveform *wave, const struct dia_edge *edge)
         is_wrong = pulse_edge(wave, edge->t_ns, edge->level);
     else if (own->lane && edge->pin == own->lane->clock_pin)
         is_wrong = clock_edge(wave, edge->t_ns, edge->level);
+    else if (own->reads)
+        dia_waveform_read_device(wave, edge);
     struct dia_waveform_wire *wire = &wave->wires[number];
     own->recent[number][own->recent_count[number]++ % RECENT] =
         (struct dia_waveform_edge){edge->t_ns, edge->level, is_wrong};

@@ -17,6 +17,15 @@ static int column_of(const struct dia_waveform *wave, uint64_t t_ns, int wide)
     return at >= 1 ? wide : (int)(at * wide);
 }
 
+static int next_column(const struct dia_waveform *wave, uint32_t i, int wide)
+{
+    for (i++; i < wave->mark_count; i++) {
+        if (wave->marks[i].kind == DIA_MARK_WORD)
+            return column_of(wave, wave->marks[i].from_ns, wide);
+    }
+    return wide;
+}
+
 /* Each mark from its column on, where it has room. */
 static void write_marks(const struct dia_waveform *wave, FILE *file, int wide, enum dia_mark kind)
 {
@@ -29,19 +38,23 @@ static void write_marks(const struct dia_waveform *wave, FILE *file, int wide, e
         int left = column_of(wave, m->from_ns, wide), right = column_of(wave, m->to_ns, wide);
         if (m->kind != kind)
             continue;
-        if (kind == DIA_MARK_PIXEL)
+        if (kind == DIA_MARK_WORD)
+            snprintf(words, sizeof words, "|%.22s", m->says);
+        else if (kind == DIA_MARK_PIXEL)
             snprintf(words, sizeof words, "|%u #%02x%02x%02x", (unsigned)m->value, m->colour.r,
                      m->colour.g, m->colour.b);
         else
             snprintf(words, sizeof words, kind == DIA_MARK_BYTE ? "|%02x" : "%u",
                      (unsigned)m->value);
         int n = (int)strlen(words);
+        if (kind == DIA_MARK_WORD) /* up to where the next one begins */
+            right = next_column(wave, i, wide);
         if (left + n > right + (kind == DIA_MARK_BIT) || left + n > wide)
             continue;
         memcpy(line + left, words, (size_t)n);
         any = 1;
     }
-    static const char *const names[] = {"bits", "bytes", "pixels"};
+    static const char *const names[] = {"bits", "bytes", "pixels", "words"};
     for (int n = wide; n > 0 && line[n - 1] == ' ';)
         line[--n] = 0;
     if (any)
@@ -87,7 +100,7 @@ void dia_waveform_write_text(const struct dia_waveform *wave, FILE *file, int co
     int wide = (columns < 40 ? 40 : columns > MOST ? MOST : columns) - LABEL;
     fprintf(file, "%s, %s of %s\n", wave->title,
             dia_waveform_time(from, (double)(wave->to_ns - wave->from_ns)), wave->rig->name);
-    for (int kind = DIA_MARK_PIXEL; kind >= DIA_MARK_BIT; kind--)
+    for (int kind = DIA_MARK_WORD; kind >= DIA_MARK_BIT; kind--)
         write_marks(wave, file, wide, (enum dia_mark)kind);
     for (uint32_t i = 0; i < wave->wire_count; i++)
         write_wire(wave, &wave->wires[i], file, wide, in_utf8);

@@ -106,12 +106,16 @@ static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
             sim->now_ns = timer->due_ns;
         send_until_now(sim);
         sim->in_timer = 1;
+        uint64_t late_ns = sim->now_ns - timer->due_ns;
+        timer->latest_ns = late_ns > timer->latest_ns ? late_ns : timer->latest_ns;
         uint32_t again_us = timer->run(timer->self);
         sim->in_timer = 0;
         if (again_us == 0)
             timer->run = NULL;
         timer->due_ns += again_us * 1000u;
-        if (timer->due_ns + LATE_NS < sim->now_ns) {
+        if (sim->holds && late_ns > again_us * 1000u) {
+            timer->due_ns = sim->now_ns + ASKING_NS;
+        } else if (timer->due_ns + LATE_NS < sim->now_ns) {
             timer->due_ns = sim->now_ns;
             sim->missed++;
         }
@@ -135,8 +139,13 @@ int dia_sim_timer(struct dia_sim *sim, dia_sim_timer_run *run, void *self, uint3
         return -1;
     sim->quiet_ns = 0;
     sim->timers[sim->timer_count] =
-        (struct dia_sim_timer){run, self, sim->now_ns + (uint64_t)us * 1000u};
+        (struct dia_sim_timer){run, self, sim->now_ns + (uint64_t)us * 1000u, 0};
     return sim->timer_count++;
+}
+
+void dia_sim_hold(struct dia_sim *sim)
+{
+    sim->holds = 1;
 }
 
 static void ask(struct dia_sim *sim)
@@ -205,6 +214,22 @@ static int in_planes(const struct dia_sim *sim, uint8_t pin)
     return p->next != NULL && pin >= p->first_pin && pin < p->first_pin + p->width;
 }
 
+/* Nothing else happens until all is sent; what is due meanwhile is due when it ends. */
+static void hold(struct dia_sim *sim, const uint8_t *const *sends)
+{
+    uint8_t outer = sim->in_timer;
+    if (!sim->holds)
+        return;
+    sim->in_timer = 1;
+    while (*sends != NULL) {
+        uint64_t next = send_until_now(sim);
+        if (*sends != NULL)
+            sim->now_ns = next > sim->now_ns ? next : sim->now_ns + 1;
+    }
+    sim->in_timer = outer;
+    sim->quiet_ns = 0;
+}
+
 static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uint8_t *bytes,
                                    uint32_t n, const DIA_ROM struct dia_pulse_timing *timing)
 {
@@ -215,6 +240,7 @@ static enum dia_status pulse_start(struct dia_port *port, uint8_t pin, const uin
     if (sim->pulses[pin].next != NULL || in_planes(sim, pin))
         return DIA_BUSY;
     dia_sim_pulses_begin(sim, pin, bytes, n, timing);
+    hold(sim, &sim->pulses[pin].next);
     return DIA_OK;
 }
 
@@ -238,6 +264,7 @@ static enum dia_status planes_start(struct dia_port *port, uint8_t first_pin, ui
             return DIA_BUSY;
     }
     dia_sim_planes_begin(sim, first_pin, width, planes, lengths, timing);
+    hold(sim, &sim->planes.next);
     return DIA_OK;
 }
 
