@@ -7,7 +7,7 @@ cd "$1"
 bad=0
 
 core="linkage version status fixed config colour gradient frame surface face text look grid layout wave layer pace develop power lamp signal noise number value keys cue draw path"
-wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits pin_lamps panel characters letters diachrome"
+wire="$core pin port part driver onewire clocked parallel strip group set inplace_strip matrix slices shift digits pin_lamps panel rgb_panel characters letters diachrome"
 sim="$wire edge sim"
 bench="linkage status config pin edge finding rails bench pulse_engine"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture"

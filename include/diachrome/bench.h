@@ -126,6 +126,31 @@ int dia_bench_digits(struct dia_bench *bench, const struct dia_device_setup *set
 enum { DIA_PIN_LAMPS_SINK = 1 /* they hang on the supply, and are lit while pins are low */ };
 int dia_bench_pin_lamps(struct dia_bench *bench, const struct dia_device_setup *setup);
 
+/*
+ * "rgb-panel": a row-scanned colour panel. Pins: R1 G1 B1 R2 G2 B2, A to E, CLK, LAT, OE. Of the
+ * two rows at its address, in the upper half and in the lower, those lamps are lit whose bits are
+ * latched, while OE is low. What is clocked in first comes out in column 0. Lamp 3 * (row * columns
+ * + column), and its green and blue behind it. What is switched
+ * off is off after off_ns, rows and columns: what is addressed or lit before then glows with its
+ * neighbour, a ghost.
+ */
+enum {
+    DIA_RGB_PANEL_R1,
+    DIA_RGB_PANEL_A = 6,
+    DIA_RGB_PANEL_E = 10,
+    DIA_RGB_PANEL_CLK,
+    DIA_RGB_PANEL_LAT,
+    DIA_RGB_PANEL_OE,
+    DIA_RGB_PANEL_PINS
+};
+struct dia_rgb_panel_shape {
+    uint16_t columns;
+    uint8_t rows; /* 16, 32 or 64 */
+    uint16_t off_ns;
+};
+int dia_bench_rgb_panel(struct dia_bench *bench, const struct dia_device_setup *setup,
+                        const struct dia_rgb_panel_shape *shape);
+
 /* TM1638, TM1637. Lamp address * 8 + bit. count: digits that hang on it, 0: as many as it can have.
  */
 enum { DIA_PANEL_STB, DIA_PANEL_CLK, DIA_PANEL_DIO, DIA_PANEL_PINS };
@@ -327,6 +352,7 @@ uint64_t dia_bench_most_ua(const struct dia_bench *bench, int supply);
  *   command                 a byte that is no command
  *   busy                    an instruction while the chip was busy with the one before
  *   power-up                an instruction too soon after power-up
+ *   ghost                   a row is lit before the row before it is off
  */
 const struct dia_findings *dia_bench_findings(const struct dia_bench *bench);
 

@@ -51,6 +51,7 @@
 #include "digits.h"        /* driver for digits straight from pins */
 #include "pin_lamps.h"     /* driver for single lamps on pins */
 #include "panel.h"         /* driver for panel controllers */
+#include "rgb_panel.h"     /* driver for row-scanned colour panels */
 #include "characters.h"    /* driver for character displays */
 #include "letters.h"       /* texts, glyphs, bars and tall numbers on them */
 

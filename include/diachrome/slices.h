@@ -25,6 +25,20 @@ uint16_t dia_slices_unit_us(uint32_t refresh_mhz, uint8_t depth);
 /* Ticks a period. */
 uint16_t dia_slices_count(enum dia_slices slices, uint8_t depth);
 
+/*
+ * Rows of a panel that have their turn one after the other, each with `depth` planes of light for
+ * 1, 2, 4 .. units. The plane that comes is shifted while one is lit, in a tick of tick_us. One
+ * whose light is shorter than that is lit while the tick waits, and dark while it shifts, so that
+ * its slice is a tick longer than its light.
+ *
+ * The slice of plane k, of a whole row, and the unit with which a row is lit for most of its time
+ * at this refresh or a faster one; 0: there is none.
+ */
+uint32_t dia_slices_plane_us(uint16_t unit_us, uint16_t tick_us, uint8_t plane);
+uint32_t dia_slices_row_us(uint16_t unit_us, uint16_t tick_us, uint8_t depth);
+uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tick_us,
+                                uint8_t depth);
+
 DIA_END
 
 #endif

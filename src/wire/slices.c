@@ -13,3 +13,35 @@ uint16_t dia_slices_count(enum dia_slices slices, uint8_t depth)
 {
     return slices == DIA_SLICES_EVEN ? (uint16_t)((1u << depth) - 1u) : depth;
 }
+
+uint32_t dia_slices_plane_us(uint16_t unit_us, uint16_t tick_us, uint8_t plane)
+{
+    uint32_t light = (uint32_t)unit_us << plane;
+    return light < tick_us ? light + tick_us : light;
+}
+
+uint32_t dia_slices_row_us(uint16_t unit_us, uint16_t tick_us, uint8_t depth)
+{
+    uint32_t us = 0;
+    for (uint8_t k = 0; k < depth; k++)
+        us += dia_slices_plane_us(unit_us, tick_us, k);
+    return us;
+}
+
+/* Light grows with the unit, but where a plane gets as long as a tick, its slice gets shorter. */
+uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tick_us, uint8_t depth)
+{
+    uint16_t best = 0;
+    uint32_t best_us = 1, most_us;
+    if (refresh_mhz == 0 || rows == 0 || depth == 0 || depth > 8)
+        return 0;
+    most_us = 1000000000u / refresh_mhz / rows;
+    for (uint32_t unit = 1; unit << (depth - 1u) <= 65535u && unit <= most_us; unit++) {
+        uint32_t us = dia_slices_row_us((uint16_t)unit, tick_us, depth);
+        if (us <= most_us && (uint64_t)unit * best_us > (uint64_t)best * us) {
+            best = (uint16_t)unit;
+            best_us = us;
+        }
+    }
+    return best;
+}

@@ -30,10 +30,11 @@ static union {
     struct dia_panel panel;
     struct dia_characters characters;
     struct dia_pin_lamps pin_lamps;
-} its[17];
+    struct dia_rgb_panel rgb_panel;
+} its[18];
 
-static uint8_t drawing[17][256], private_memory[17][256];
-static uint8_t desk_pins[17][24];
+static uint8_t drawing[18][384], private_memory[18][256];
+static uint8_t desk_pins[18][24];
 
 /* What the last init said; unless a test says that it may fail, it has gone well. */
 static int init_may_fail;
@@ -180,6 +181,27 @@ static int connect_pin_lamps(void)
     return device;
 }
 
+/* Two rows at a time of 16; its pixels are 384 lamps. */
+static int connect_rgb_panel(void)
+{
+    struct dia_rgb_panel_setup setup = {
+        .pins = {30, 31, 32, 33, 34, 35, 36, 37, 38, DIA_NO_PIN, DIA_NO_PIN, 39, 40, 41},
+        .columns = 8,
+        .rows = 16,
+        .depth = 2,
+        .unit_us = 20,
+        .tick_us = 30,
+        .blank_ns = 1000};
+    const struct dia_rgb_panel_shape shape = {8, 16, 800};
+    memcpy(desk_pins[17], &setup.pins, sizeof setup.pins);
+    struct dia_device_setup on = on_desk(17, "rgb-panel", 1);
+    int device = dia_bench_rgb_panel(bench, &on, &shape);
+    inits(dia_rgb_panel_init(&its[17].rgb_panel, &sim.port, &setup,
+                             (struct dia_rgb *)(void *)drawing[17], private_memory[17]));
+    assert_true(init_said != DIA_OK || dia_sim_timer(&sim, tick, &its[17].any, 100) >= 0);
+    return device;
+}
+
 static int connect_digits(void)
 {
     struct dia_digits_setup setup = {.segment_pin = {15, 16, 17, 18, 19, 20, 21, 22},
@@ -298,6 +320,7 @@ static const struct family families[] = {
      DIA_CELLS, 0},
     {"digits on shift registers", connect_shift_digits, &its[15].any, 16, DIA_LAMPS, 0},
     {"lamps on pins", connect_pin_lamps, &its[16].any, 7, DIA_LAMPS, 0},
+    {"row-scanned colour panel", connect_rgb_panel, &its[17].any, 384, DIA_LAMPS, 0},
 };
 #define FAMILIES (sizeof families / sizeof families[0])
 
@@ -323,7 +346,7 @@ static uint8_t exists(const struct family *family, uint32_t i)
 static inline void family_draw(const struct family *family, uint16_t pattern)
 {
     struct dia_driver *driver = family->driver;
-    uint8_t levels[128];
+    uint8_t levels[384];
     for (uint32_t i = 0; i < family->elements; i++) {
         uint8_t on = is_on(pattern, i);
         levels[i] = on && exists(family, i) ? 255 : 0;
