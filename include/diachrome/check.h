@@ -106,17 +106,21 @@ struct dia_check {
  * Cycles of a tick at its longest, counted on an ATmega328P (tests/cross/test_pulses.c prints
  * them), rounded up: of a shift-register chain by SPI at half the clock or by pins, with so many
  * more for each chip; of digits; of digits in turns so many more than of their chain; of lamps on
- * pins, with so many more for each. With 60 more for entering and leaving the interrupt.
+ * pins, with so many more for each; of a colour panel, with so many more for each column, of data
+ * pins that are neighbours or not. With 60 more for entering and leaving the interrupt.
  */
-#define DIA_TICK_SPI        930u
-#define DIA_TICK_SPI_CHIP   27u
-#define DIA_TICK_PINS       600u
-#define DIA_TICK_PINS_CHIP  2350u
-#define DIA_TICK_DIGITS     2100u
-#define DIA_TICK_BLANK      340u
-#define DIA_TICK_LAMPS      360u
-#define DIA_TICK_LAMPS_LAMP 130u
-#define DIA_TICK_ENTER      60u
+#define DIA_TICK_SPI             930u
+#define DIA_TICK_SPI_CHIP        27u
+#define DIA_TICK_PINS            600u
+#define DIA_TICK_PINS_CHIP       2350u
+#define DIA_TICK_DIGITS          2100u
+#define DIA_TICK_BLANK           340u
+#define DIA_TICK_LAMPS           360u
+#define DIA_TICK_LAMPS_LAMP      130u
+#define DIA_TICK_RGB             2560u
+#define DIA_TICK_RGB_COLUMN      20u
+#define DIA_TICK_RGB_COLUMN_PINS 1700u
+#define DIA_TICK_ENTER           60u
 
 /* What the ticks of a device take, for refresh_plan.h: 1, or 0 where it has none. The caller says
  * how much of the controller's time they may take. */

@@ -19,9 +19,11 @@ DIA_BEGIN
  *
  * Cost: each says its own; what waits says for how long.
  * Context: what may come from an interrupt, in the middle of any other call of the port, are the
- *          ticks of shift registers and of digits. What they use must allow for that:
+ *          ticks of shift registers, digits, lamps on pins and colour panels. What they use must
+ *          allow for that:
  *            now_us, wait_ns      at any time
  *            pin_write            at any time; writes of other pins may not undo it, nor it them
+ *            lines_shift          the same
  *            spi_start, spi_poll  on a bus that nobody else sends on: their own, or one claimed
  *          All others come from the main loop only: pins let go and read, pulses, planes, I2C.
  *          An interrupt that comes while they send in the background does no harm. Where they send
@@ -109,6 +111,16 @@ struct dia_port_ops {
     enum dia_status (*i2c_start)(struct dia_port *port, uint8_t bus, uint8_t address,
                                  const uint8_t *bytes, uint32_t n);
     enum dia_status (*i2c_poll)(struct dia_port *port, uint8_t bus);
+
+    /*
+     * Clocks n bytes out of `width` (1..8) neighbouring pins, bit 0 of a byte on first_pin: for
+     * each byte these are set together, then clock_pin, which is low, goes high and low, each for
+     * at least 20 ns and never both within 40 ns. Waits until all are out. All pins are outputs
+     * already. NULL where pins cannot be set together: rows are then written pin by pin.
+     * DIA_BAD_VALUE: no such pins, or these cannot be set together; nothing was done then.
+     */
+    enum dia_status (*lines_shift)(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                   uint8_t clock_pin, const uint8_t *bytes, uint16_t n);
 };
 
 struct dia_port {

@@ -34,9 +34,9 @@ DIA_BEGIN
  *          plane whose light is shorter than a tick is lit while the tick waits, then dark while it
  *          shifts. A frame shows from the next period on; poll says DIA_BUSY until it does.
  * Errors:  DIA_PORT_FAILED from poll: a pin was refused. All pins are written again every period.
- * Cost:    a tick writes CLK twice for each column, and those of six data lines that change: on an
- *          ATmega328P at most 2000 cycles and 760 a column, its pins included, and what it waits;
- *          show works out the levels, some 1100 cycles a pixel.
+ * Cost:    a tick on an ATmega328P at most 2560 cycles, and 20 a column where R1 to B2 are on
+ *          neighbouring pins in this order, else 1700; and what it waits. show works out the levels
+ *          of all pixels, 260 cycles a channel, and their bits.
  * See driver.h for show, poll, tick, dark, refresh, clear.
  *
  * Context: as driver.h says.
@@ -79,6 +79,7 @@ struct dia_rgb_panel {
     uint8_t shown;            /* which of the two */
     uint8_t row, plane;       /* in the shift registers, latched with the next tick */
     uint8_t shifted;          /* 0: nothing is */
+    uint8_t together;         /* 1: data goes out of neighbouring pins at once */
     uint8_t taken;            /* the frame that waits is in there */
     volatile uint8_t waits;   /* a frame waits for its period */
     volatile uint8_t dark;    /* ticks do nothing */

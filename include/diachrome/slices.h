@@ -32,7 +32,8 @@ uint16_t dia_slices_count(enum dia_slices slices, uint8_t depth);
  * its slice is a tick longer than its light.
  *
  * The slice of plane k, of a whole row, and the unit with which a row is lit for most of its time
- * at this refresh or a faster one; 0: there is none.
+ * at this refresh or a faster one; 0: there is none. That last one tries all units: when a program
+ * begins.
  */
 uint32_t dia_slices_plane_us(uint16_t unit_us, uint16_t tick_us, uint8_t plane);
 uint32_t dia_slices_row_us(uint16_t unit_us, uint16_t tick_us, uint8_t depth);

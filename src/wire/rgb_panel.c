@@ -72,6 +72,16 @@ static uint8_t is_right(const struct dia_rgb_panel_setup *setup)
            setup->blank_ns <= WAIT_MOST_NS && slices_are_right(setup) && pins_are_right(setup);
 }
 
+/* 1: the six data lines are on neighbouring pins, in order. */
+static uint8_t are_neighbours(const struct dia_rgb_panel_setup *setup)
+{
+    for (uint8_t k = 1; k < A; k++) {
+        if (pin_of(setup, k) != pin_of(setup, R1) + k)
+            return 0;
+    }
+    return 1;
+}
+
 /* ---- lines ----------------------------------------------------------------------------------- */
 
 static void put(struct dia_rgb_panel *panel, uint8_t role, uint8_t level)
@@ -131,10 +141,10 @@ static void put_levels(struct dia_rgb_panel *panel, uint8_t row, uint16_t column
     for (uint8_t k = 0; k < depth; k++) {
         uint8_t *to =
             plane_of(panel, !panel->shown, k, row < scan ? row : (uint8_t)(row - scan)) + column;
-        const uint8_t *step = steps;
+        const uint8_t *step = steps, bit = (uint8_t)(1u << k);
         for (uint8_t i = 0; i < n; i++, step += 3) {
-            uint8_t bits = (uint8_t)((step[0] >> k & 1u) | (step[1] >> k & 1u) << 1 |
-                                     (step[2] >> k & 1u) << 2);
+            uint8_t bits = (uint8_t)((step[0] & bit ? 1u : 0u) | (step[1] & bit ? 2u : 0u) |
+                                     (step[2] & bit ? 4u : 0u));
             to[i] = (uint8_t)((to[i] & keep) | bits << shift);
         }
     }
@@ -178,6 +188,24 @@ static enum dia_status show(struct dia_driver *driver)
 
 /* ---- ticks ----------------------------------------------------------------------------------- */
 
+/* 0: these pins cannot be set together, and nothing was done. */
+static uint8_t shift_together(struct dia_rgb_panel *panel, const uint8_t *bits)
+{
+    struct dia_port *port = panel->driver.port;
+    const struct dia_rgb_panel_setup *setup = &panel->setup;
+    enum dia_status status =
+        port->ops->lines_shift(port, setup->pins.r1, 6, setup->pins.clk, bits, setup->columns);
+    panel->together = status != DIA_BAD_VALUE;
+    if (status == DIA_OK) {
+        panel->lines = (uint16_t)((panel->lines & ~DATA) | bits[setup->columns - 1u]);
+        panel->unknown &= (uint16_t)~DATA;
+    } else if (panel->together) {
+        panel->unknown |= DATA;
+        panel->failed = 1;
+    }
+    return panel->together;
+}
+
 /* The first slice of a period takes a frame that waits. */
 static void shift(struct dia_rgb_panel *panel)
 {
@@ -187,13 +215,15 @@ static void shift(struct dia_rgb_panel *panel)
         panel->taken = 1;
     }
     const uint8_t *bits = plane_of(panel, panel->shown, panel->plane, panel->row);
+    panel->shifted = 1;
     put(panel, CLK, 0);
+    if (panel->together && shift_together(panel, bits))
+        return;
     for (uint16_t left = panel->setup.columns; left != 0; left--, bits++) {
         say(panel, 0, DATA, *bits);
         put(panel, CLK, 1);
         put(panel, CLK, 0);
     }
-    panel->shifted = 1;
 }
 
 /* What is in the shift registers comes out of them. The output is off. */
@@ -268,38 +298,50 @@ static uint8_t waited_for(const struct dia_rgb_panel_setup *setup)
 {
     uint8_t bits = 0;
     for (uint8_t k = 0; k < setup->depth; k++)
-        bits |= (uint8_t)(((uint32_t)setup->unit_us << k < setup->tick_us) << k);
+        if ((uint32_t)setup->unit_us << k < setup->tick_us)
+            bits = (uint8_t)(bits | 1u << k);
     return bits;
 }
 
 #define LONGER_US 1u /* choice */
+
+/* So many us of a row's turn, in 65536ths of it, rounded up. */
+static uint32_t part_of(uint32_t us, uint32_t row_us)
+{
+    return ((us << 16) + row_us - 1u) / row_us;
+}
+
+/* Lamps that are lit for all of their row's turn, in 256ths, of n pixels. */
+static uint32_t lit_256(const struct dia_rgb_panel *panel, const uint8_t *pixel, uint8_t n,
+                        uint32_t unit, uint32_t longer)
+{
+    const struct dia_rgb_panel_setup *setup = &panel->setup;
+    uint8_t steps[3 * AT_ONCE], waited = waited_for(setup);
+    uint16_t sum = 0; /* 48 lamps of 255 at the most */
+    dia_lamps_develop(pixel, 3u * n, panel->driver.master, setup->depth, steps);
+    for (uint8_t i = 0; i < 3u * n; i++) {
+        sum = (uint16_t)(sum + steps[i]);
+        steps[i] &= waited;
+    }
+    return (sum * unit + bits_set(steps, 3u * n) * longer + 255u) >> 8;
+}
 
 /* The mean over a period, rounded up: each lamp is lit for its level in units, once a period. */
 static uint32_t asks_ua(const struct dia_driver *driver, uint32_t lamp_ua)
 {
     const struct dia_rgb_panel *panel = (const struct dia_rgb_panel *)driver;
     const struct dia_rgb_panel_setup *setup = &panel->setup;
-    uint8_t waited = waited_for(setup);
-    uint32_t sum = 0, longer = 0, pixels = (uint32_t)setup->columns * setup->rows;
+    uint32_t row_us = dia_slices_row_us(setup->unit_us, setup->tick_us, setup->depth), lit = 0;
+    uint32_t unit = part_of(setup->unit_us, row_us), longer = part_of(LONGER_US, row_us);
     const uint8_t *pixel = driver->drawing;
-    for (uint32_t left = pixels; left != 0;) {
-        uint8_t steps[3 * AT_ONCE];
+    for (uint32_t left = driver->drawing_bytes / 3u; left != 0;) {
         uint8_t n = (uint8_t)(left < AT_ONCE ? left : AT_ONCE);
-        dia_lamps_develop(pixel, 3u * n, driver->master, setup->depth, steps);
-        for (uint8_t i = 0; i < 3u * n; i++) {
-            sum += steps[i];
-            steps[i] &= waited;
-        }
-        longer += bits_set(steps, 3u * n);
+        lit += lit_256(panel, pixel, n, unit, longer);
         pixel += 3u * n;
         left -= n;
     }
-    uint64_t period_us =
-        (uint64_t)scan_of(setup) * dia_slices_row_us(setup->unit_us, setup->tick_us, setup->depth);
-    uint64_t ua =
-        (((uint64_t)sum * setup->unit_us + longer * LONGER_US) * lamp_ua + period_us - 1u) /
-        period_us;
-    return ua > UINT32_MAX ? UINT32_MAX : (uint32_t)ua;
+    lit = (lit + scan_of(setup) - 1u) / scan_of(setup);
+    return (lit >> 8) * lamp_ua + (((lit & 255u) * lamp_ua + 255u) >> 8);
 }
 
 static void about(const struct dia_driver *driver, struct dia_about *about)
@@ -350,13 +392,15 @@ enum dia_status dia_rgb_panel_init(struct dia_rgb_panel *panel, struct dia_port 
     }
     uint32_t bytes = DIA_RGB_PANEL_BYTES(setup->columns, setup->rows, setup->depth);
     memset(panel, 0, sizeof *panel);
-    memset(pixels, 0, 3u * (uint32_t)setup->columns * setup->rows);
-    memset(memory, 0, bytes);
+    memset(pixels, 0, 3u * (size_t)setup->columns * setup->rows);
+    memset(memory, 0, (size_t)bytes);
     panel->driver =
         DIA_DRIVER(&ops, port, (uint8_t *)pixels, 3u * (uint32_t)setup->columns * setup->rows);
     panel->setup = *setup;
     panel->planes[0] = memory;
     panel->planes[1] = memory + bytes / 2u;
     panel->lines = BIT(OE);
+    if (port->ops->lines_shift && are_neighbours(setup))
+        panel->together = 1;
     return DIA_OK;
 }

@@ -32,15 +32,16 @@ uint32_t dia_slices_row_us(uint16_t unit_us, uint16_t tick_us, uint8_t depth)
 uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tick_us, uint8_t depth)
 {
     uint16_t best = 0;
-    uint32_t best_us = 1, most_us;
+    uint32_t best_share = 0, most_us;
     if (refresh_mhz == 0 || rows == 0 || depth == 0 || depth > 8)
         return 0;
     most_us = 1000000000u / refresh_mhz / rows;
-    for (uint32_t unit = 1; unit << (depth - 1u) <= 65535u && unit <= most_us; unit++) {
+    for (uint32_t unit = 1; unit << (depth - 1u) <= 65535u && unit << (depth - 1u) <= most_us;
+         unit++) {
         uint32_t us = dia_slices_row_us((uint16_t)unit, tick_us, depth);
-        if (us <= most_us && (uint64_t)unit * best_us > (uint64_t)best * us) {
+        if (us <= most_us && (unit << 16) / us > best_share) {
             best = (uint16_t)unit;
-            best_us = us;
+            best_share = (unit << 16) / us;
         }
     }
     return best;

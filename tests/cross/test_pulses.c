@@ -195,6 +195,10 @@ static void ticks_take_what_check_reckons(void **state)
         {"4 digits on 2 chips", DIA_TICK_SPI + 2 * DIA_TICK_SPI_CHIP + DIA_TICK_BLANK},
         {"12 lamps on pins", DIA_TICK_LAMPS + 12 * DIA_TICK_LAMPS_LAMP},
         {"1 lamp on a pin", DIA_TICK_LAMPS + DIA_TICK_LAMPS_LAMP},
+        {"16 columns, neighbours", DIA_TICK_RGB + 16 * DIA_TICK_RGB_COLUMN},
+        {"8 columns, neighbours", DIA_TICK_RGB + 8 * DIA_TICK_RGB_COLUMN},
+        {"16 columns by pins", DIA_TICK_RGB + 16 * DIA_TICK_RGB_COLUMN_PINS},
+        {"8 columns by pins", DIA_TICK_RGB + 8 * DIA_TICK_RGB_COLUMN_PINS},
     };
     avr_t *avr = run("ticks.elf", 16);
     uint32_t at = 0, mean;

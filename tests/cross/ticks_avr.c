@@ -15,6 +15,9 @@ static uint8_t memory[DIA_SHIFT_BYTES(8, 8)], levels[DIA_SHIFT_LEVELS(8)];
 static struct dia_shift shift;
 static struct dia_digits digits;
 static struct dia_pin_lamps lamps;
+static struct dia_rgb_panel panel;
+static struct dia_rgb pixels[16 * 16];
+static uint8_t panel_memory[DIA_RGB_PANEL_BYTES(16, 16, 1)];
 
 static void shift_ticks(uint16_t chips, uint8_t bus)
 {
@@ -102,6 +105,29 @@ static void lamps_ticks(uint8_t count)
     }
 }
 
+/* Sixteen rows of one bit; in 16 ticks all rows change, and the first of them only shifts. */
+static void panel_ticks(uint16_t columns, uint8_t lowest)
+{
+    struct dia_rgb_panel_setup setup = {
+        .pins = {lowest, 1, 2, 3, 4, 5, 8, 9, 10, DIA_NO_PIN, DIA_NO_PIN, 11, 12, 13},
+        .columns = columns,
+        .rows = 16,
+        .depth = 1,
+        .unit_us = 2000,
+        .tick_us = 2000,
+    };
+    if (dia_rgb_panel_init(&panel, port, &setup, pixels, panel_memory) != DIA_OK)
+        return;
+    for (uint16_t i = 0; i < columns * 16u; i += 2) /* each data line changes at each column */
+        pixels[i] = (struct dia_rgb){255, 255, 255};
+    dia_driver_show(&panel.driver);
+    for (uint8_t k = 0; k < 16; k++) {
+        MARK_HIGH();
+        dia_driver_tick(&panel.driver);
+        MARK_LOW();
+    }
+}
+
 int main(void)
 {
     port = dia_avr_port_all();
@@ -116,6 +142,10 @@ int main(void)
     turns_ticks();
     lamps_ticks(12);
     lamps_ticks(1);
+    panel_ticks(16, 0);
+    panel_ticks(8, 0);
+    panel_ticks(16, 16); /* R1 is no neighbour */
+    panel_ticks(8, 16);
     sleep_mode();
     return 0;
 }

@@ -104,6 +104,17 @@ static inline enum dia_status port_i2c_start(struct dia_port *port, uint8_t bus,
     return sends(bytes, n);
 }
 
+static inline enum dia_status port_lines_shift(struct dia_port *port, uint8_t first_pin,
+                                               uint8_t width, uint8_t clock_pin,
+                                               const uint8_t *bytes, uint16_t n)
+{
+    (void)port;
+    (void)first_pin;
+    (void)width;
+    (void)clock_pin;
+    return sends(bytes, n);
+}
+
 static const struct dia_port_ops port_ops = {
     .now_us = port_now_us,
     .pin_write = port_pin_write,
@@ -117,6 +128,7 @@ static const struct dia_port_ops port_ops = {
     .spi_poll = port_poll,
     .i2c_start = port_i2c_start,
     .i2c_poll = port_poll,
+    .lines_shift = port_lines_shift,
 };
 static struct dia_port a_port = {&port_ops, 0, 0};
 

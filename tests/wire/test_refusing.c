@@ -88,6 +88,16 @@ static enum dia_status i2c_poll(struct dia_port *port, uint8_t bus)
     return REFUSE(right->i2c_poll(port, bus), broken_off(right->i2c_poll, port, bus));
 }
 
+/* One that fails has clocked half of them out. */
+static enum dia_status lines_shift(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                   uint8_t clock_pin, const uint8_t *bytes, uint16_t n)
+{
+    if (!refused())
+        return right->lines_shift(port, first_pin, width, clock_pin, bytes, n);
+    right->lines_shift(port, first_pin, width, clock_pin, bytes, n / 2);
+    return DIA_PORT_FAILED;
+}
+
 static void arm(uint32_t at, uint32_t every, enum dia_status with)
 {
     right = sim.port.ops;
@@ -102,6 +112,7 @@ static void arm(uint32_t at, uint32_t every, enum dia_status with)
     refusing.spi_poll = spi_poll;
     refusing.i2c_start = i2c_start;
     refusing.i2c_poll = i2c_poll;
+    refusing.lines_shift = lines_shift;
     sim.port.ops = &refusing;
     calls = 0;
     refuse_at = at;

@@ -90,6 +90,8 @@ static void a_pixel_is_where_it_belongs(void **state)
     for (int k = 0; k < 3; k++) {
         struct dia_rgb_panel_setup setup =
             setup_of(panels[k].columns, panels[k].rows, panels[k].depth);
+        if (k == 1) /* a pin that is no neighbour: data goes out pin by pin */
+            setup.pins.r1 = 20;
         int device = connect(&setup, 800);
         uint32_t columns = setup.columns, count = columns * setup.rows;
         const uint32_t places[] = {0, columns - 1, count / 2 + 3, count / 2 - 1, count - 1};
@@ -129,12 +131,13 @@ static void slices_and_the_current(void **state)
      * the planes that ticks wait for: 1,698.3 mA */
     memset(pixels, 255, 2048 * sizeof *pixels);
     uint32_t asks_ua = panel.driver.ops->asks_ua(&panel.driver, 10000);
-    assert_int_equal(asks_ua, 1698254);
+    assert_in_range(asks_ua, 1698254, 1698254 * 1003ull / 1000);
     const struct dia_lamps_shown *shown = look(device);
     assert_in_range(shown->draws_ua, asks_ua * 95ull / 100, asks_ua);
     /* half of the light: 15 of 31 steps, all of which ticks wait for: 6,144 * 154 of 11,360 us */
     dia_driver_master(&panel.driver, DIA_SHARE_ONE / 2);
-    assert_int_equal(panel.driver.ops->asks_ua(&panel.driver, 10000), 832902);
+    assert_in_range(panel.driver.ops->asks_ua(&panel.driver, 10000), 832902,
+                    832902 * 1003ull / 1000);
     shown = look(device);
     assert_in_range(lit_us(shown, 0), 150, 154);
     desk_finds(NULL);
@@ -273,7 +276,7 @@ static void units_fit_the_refresh(void **state)
             assert_true(unit == 0 || dia_slices_row_us(unit, 100, depth) <= most_us);
             for (uint16_t other = 1; other < 400 && other << (depth - 1) < 65536; other++) {
                 uint32_t us = dia_slices_row_us(other, 100, depth);
-                assert_true(us > most_us || (double)other / us <= best);
+                assert_true(us > most_us || (double)other / us <= best + 1.0 / 65536);
             }
         }
     }

@@ -53,6 +53,7 @@ static const DIA_ROM struct dia_port_ops ops = {
     .spi_poll = dia_avr_spi_poll,
     .i2c_start = dia_avr_i2c_start,
     .i2c_poll = dia_avr_i2c_poll,
+    .lines_shift = dia_avr_lines_shift,
 };
 static struct dia_port the_port;
 

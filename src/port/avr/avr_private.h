@@ -17,6 +17,8 @@ enum dia_status dia_avr_pulse_poll(struct dia_port *port, uint8_t pin);
 enum dia_status dia_avr_planes_start(struct dia_port *port, uint8_t first_pin, uint8_t width,
                                      const uint8_t *planes, const uint32_t *lengths,
                                      const DIA_ROM struct dia_pulse_timing *timing);
+enum dia_status dia_avr_lines_shift(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                    uint8_t clock_pin, const uint8_t *bytes, uint16_t n);
 enum dia_status dia_avr_spi_start(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
                                   const uint8_t *bytes, uint32_t n);
 enum dia_status dia_avr_spi_poll(struct dia_port *port, uint8_t bus);

@@ -94,7 +94,7 @@ static struct dia_sim_timer *next_timer(struct dia_sim *sim, uint64_t until_ns)
  * Time goes on to a moment, with the interrupts on the way. What an interrupt asks for takes time
  * of its own; no interrupt comes inside another one.
  */
-static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
+void dia_sim_go_on_to(struct dia_sim *sim, uint64_t until_ns)
 {
     struct dia_sim_timer *timer;
     if (until_ns < sim->quiet_ns) {
@@ -129,7 +129,7 @@ static void go_on_to(struct dia_sim *sim, uint64_t until_ns)
 
 void dia_sim_advance_us(struct dia_sim *sim, uint64_t us)
 {
-    go_on_to(sim, sim->now_ns + us * 1000u);
+    dia_sim_go_on_to(sim, sim->now_ns + us * 1000u);
     dia_sim_flush(sim);
 }
 
@@ -150,14 +150,14 @@ void dia_sim_hold(struct dia_sim *sim)
 
 static void ask(struct dia_sim *sim)
 {
-    go_on_to(sim, sim->now_ns + ASKING_NS);
+    dia_sim_go_on_to(sim, sim->now_ns + ASKING_NS);
 }
 
 /* Two cycles for what is done to a pin. */
 static void touch(struct dia_sim *sim)
 {
     uint64_t ns = sim->clock_hz ? (2000000000u + sim->clock_hz - 1) / sim->clock_hz : PIN_NS;
-    go_on_to(sim, sim->now_ns + ns);
+    dia_sim_go_on_to(sim, sim->now_ns + ns);
 }
 
 static uint32_t now_us(struct dia_port *port)
@@ -205,7 +205,7 @@ static enum dia_status pin_read(struct dia_port *port, uint8_t pin, uint8_t *lev
 static void wait_ns(struct dia_port *port, uint16_t ns)
 {
     struct dia_sim *sim = (struct dia_sim *)port;
-    go_on_to(sim, sim->now_ns + ns);
+    dia_sim_go_on_to(sim, sim->now_ns + ns);
 }
 
 static int in_planes(const struct dia_sim *sim, uint8_t pin)
@@ -343,6 +343,7 @@ static const struct dia_port_ops ops = {
     .planes_start = planes_start,
     .spi_start = spi_start,
     .spi_poll = spi_poll,
+    .lines_shift = dia_sim_lines_shift,
 };
 
 void dia_sim_init(struct dia_sim *sim, uint32_t clock_hz)

@@ -2,7 +2,15 @@
 #ifndef DIA_PORT_SIM_PRIVATE_H
 #define DIA_PORT_SIM_PRIVATE_H
 
+#include <stddef.h>
+
 #include <diachrome/sim.h>
+
+/* Goes on to a time, with the interrupts that come until then. */
+void dia_sim_go_on_to(struct dia_sim *sim, uint64_t until_ns);
+
+enum dia_status dia_sim_lines_shift(struct dia_port *port, uint8_t first_pin, uint8_t width,
+                                    uint8_t clock_pin, const uint8_t *bytes, uint16_t n);
 
 /* Hands the edges collected to the listeners. */
 void dia_sim_flush(struct dia_sim *sim);
