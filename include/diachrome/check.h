@@ -117,7 +117,7 @@ struct dia_check {
 #define DIA_TICK_BLANK           340u
 #define DIA_TICK_LAMPS           360u
 #define DIA_TICK_LAMPS_LAMP      130u
-#define DIA_TICK_RGB             2560u
+#define DIA_TICK_RGB             2720u
 #define DIA_TICK_RGB_COLUMN      20u
 #define DIA_TICK_RGB_COLUMN_PINS 1700u
 #define DIA_TICK_ENTER           60u

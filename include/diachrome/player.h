@@ -77,6 +77,7 @@ struct dia_cells_wanted { /* of a character display, beside its text */
 struct dia_content {
     void *self;
     void (*pixels)(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels);
+    /* a level a lamp, or of colour panels three a pixel: red, green, blue */
     void (*lamps)(void *self, uint32_t device, uint32_t count, uint8_t *levels);
     /* row of a display or digits; NULL: that of the rig */
     const char *(*text)(void *self, uint32_t device, uint32_t row);
@@ -110,9 +111,15 @@ uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
 /* The most that it ever gave, between frames too. */
 uint64_t dia_player_most_ua(const struct dia_player *player, uint32_t supply);
 
-/* What a device shows: its lamps, in the order of the rig (level 0..65535 of full), or its cells.
- */
+/* What a device shows: its lamps, in the order of the rig (level 0..65535 of full; red, green and
+ * blue of pixel i of a colour panel are lamps 3 * i and those behind it), or its cells. */
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp);
+
+/* What an eye sees of a lamp of a device at a level, 0..65535: its colour. And of a lamp, or of a
+ * pixel of a colour panel, as it is. */
+struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level);
+struct dia_rgb dia_player_lamp_seen(const struct dia_player *player, uint32_t device,
+                                    uint32_t lamp);
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device);
 /* The sign that a cell of a character display looks like: by its ROM, or by the dots of its glyph,
  * where these are one of the face plain; else U+2592, a shade. */

@@ -100,9 +100,6 @@ enum dia_moving { DIA_MOVING_APNG, DIA_MOVING_Y4M, DIA_MOVING_PPM, DIA_MOVING_GI
 enum dia_status dia_reel_write_moving(const struct dia_reel *reel, enum dia_moving format,
                                       const char *path, struct dia_diagnostic *wrong);
 
-/* What an eye sees of a lamp of a device at a level, 0..65535: its colour. */
-struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level);
-
 /* What full is in the drives of a part. */
 enum dia_scale dia_scale_of(const struct dia_pixel_part *part);
 

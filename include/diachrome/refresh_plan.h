@@ -18,9 +18,11 @@ DIA_BEGIN
  * near and fits
  *
  * All of it is arithmetic: nothing runs. A tick must end before the next one is due, so no slice
- * is shorter than it; slices are whole microseconds.
+ * is shorter than it; slices are whole microseconds. Rows of a panel have their planes one after
+ * the other, always weighted; one that is shorter than a tick is dark while that goes on
+ * (dia_slices_row_us), so that a row is not lit for all of its turn.
  *
- * Cost: microseconds.
+ * Cost: microseconds; of rows, where all units are tried, milliseconds.
  * Context: any.
  */
 struct dia_refresh_setup {
@@ -29,6 +31,7 @@ struct dia_refresh_setup {
     uint32_t most_permille; /* of the controller's time that may go into ticks, 1 to 1000 */
     uint8_t turns;          /* of digits lit one after the other; 0: lamps with levels by slices */
     uint8_t dark_ticks;     /* and how many more a period has, for a dark rest */
+    uint8_t rows;           /* of a panel, that have their turn with all planes each; 0: none */
     uint16_t least_us;      /* shortest slice that the driver takes; 0: 1 */
 };
 
@@ -43,7 +46,8 @@ struct dia_refresh {
     uint32_t refresh_mhz;   /* as it comes out, in thousandths of a period a second */
     uint8_t depth, slices;  /* bits, enum dia_slices; of turns 1 and 0 */
     uint32_t levels;        /* of brightness, dark included */
-    uint32_t unit_us;       /* shortest slice, or a turn */
+    uint32_t unit_us;       /* shortest slice, or a turn; of rows the light of the first plane */
+    uint32_t lit_permille;  /* of a turn in which there is light, rounded down; 1000 but for rows */
     uint32_t tick_us;       /* of a tick, rounded up */
     uint32_t ticks_mhz;     /* thousandths of a tick a second; at most 4,000,000,000 */
     uint32_t load_permille; /* of the controller's time, rounded up; may be more than 1000 */

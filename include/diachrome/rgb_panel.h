@@ -34,7 +34,7 @@ DIA_BEGIN
  *          plane whose light is shorter than a tick is lit while the tick waits, then dark while it
  *          shifts. A frame shows from the next period on; poll says DIA_BUSY until it does.
  * Errors:  DIA_PORT_FAILED from poll: a pin was refused. All pins are written again every period.
- * Cost:    a tick on an ATmega328P at most 2560 cycles, and 20 a column where R1 to B2 are on
+ * Cost:    a tick on an ATmega328P at most 2720 cycles, and 20 a column where R1 to B2 are on
  *          neighbouring pins in this order, else 1700; and what it waits. show works out the levels
  *          of all pixels, 260 cycles a channel, and their bits.
  * See driver.h for show, poll, tick, dark, refresh, clear.
@@ -65,7 +65,7 @@ struct dia_rgb_panel_setup {
     uint8_t depth;     /* bits of a level, 1..8 */
     uint16_t unit_us;  /* light of the first plane, 1 or more */
     uint16_t tick_us;  /* what a tick takes on this controller, at least 1 */
-    uint16_t blank_ns; /* dark before and after the address changes, 0..2000: until the row before
+    uint16_t blank_ns; /* dark before and after the address changes, 0..10000: until the row before
                           is off; less, and the next one ghosts */
 };
 

@@ -24,7 +24,7 @@ DIA_BEGIN
 #define DIA_RIG_LANES      64
 #define DIA_RIG_GROUPS     8
 #define DIA_RIG_DEVICES    16
-#define DIA_RIG_LAMPS      2048    /* of one device */
+#define DIA_RIG_LAMPS      4096    /* of one device, or pixels of a colour panel */
 #define DIA_RIG_PINS       16      /* of one device */
 #define DIA_RIG_NOWHERE    0xffffu /* a segment that is not wired */
 #define DIA_RIG_BUTTONS    8
@@ -157,7 +157,10 @@ struct dia_rig_device {
     uint32_t count;             /* chips in the chain; 1 where there is only one */
     uint32_t digits;            /* of all chips together; 0 for none */
     uint8_t per_digit;          /* lamps of a digit: 8, or 15 or 17; the last is its point */
-    uint32_t lamps;             /* all of them, segments too */
+    uint32_t lamps;             /* all of them, segments too; pixels of a colour panel */
+    uint8_t channels;           /* levels of each: 1, or of a colour panel 3, red green blue */
+    uint16_t blank_ns, off_ns;  /* of such a panel: how long it is dark at each change of rows, and
+                                   until what is switched off is off */
     uint32_t clock_hz, refresh_mhz;
     uint32_t lamp_ua;       /* of a lamp while it is lit */
     uint32_t resistor_mohm; /* that sets it, as the file says; 0: the file says how much flows */

@@ -47,9 +47,10 @@ static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
     else if (d->digits)
         printf(", %" PRIu32 " digit%s", d->digits, d->digits == 1 ? "" : "s");
     else
-        printf(", %" PRIu32 " lamp%s", d->lamps, d->lamps == 1 ? "" : "s");
+        printf(", %" PRIu32 " %s%s", d->lamps, d->channels == 3 ? "pixel" : "lamp",
+               d->lamps == 1 ? "" : "s");
     if (d->depth > 1)
-        printf(" of %u bits", d->depth);
+        printf(" of %u bits%s", d->depth, d->channels == 3 ? " a colour" : "");
     dia_rig_facts(d, facts, sizeof facts);
     printf(",\n            %s, supply %s\n", facts, rig->supplies[d->supply].name);
 }

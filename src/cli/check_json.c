@@ -146,6 +146,7 @@ static void devices(cJSON *root, const struct dia_check *check, const struct dia
         cJSON_AddStringToObject(json, "supply", rig->supplies[d->supply].name);
         cJSON_AddNumberToObject(json, "chips", d->count);
         cJSON_AddNumberToObject(json, "lamps", d->lamps);
+        cJSON_AddNumberToObject(json, "channels", d->channels);
         cJSON_AddNumberToObject(json, "digits", d->digits);
         cJSON_AddNumberToObject(json, "columns", d->columns);
         cJSON_AddNumberToObject(json, "rows", d->rows);

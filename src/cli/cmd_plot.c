@@ -23,7 +23,7 @@ const struct poptOption cli_plot_options[] = {
 
 /* What is kept of a run. */
 struct kept {
-    uint8_t is_device;
+    uint8_t is_device, channels;
     uint32_t number, element, count;
     uint16_t *values[DIA_PLOT_CURVES]; /* codes 0..255, or levels of a signal */
 };
@@ -33,11 +33,13 @@ static int keep(void *self, struct dia_player *player, uint64_t time_us)
     struct kept *kept = self;
     uint32_t at = kept->count++;
     (void)time_us;
-    if (kept->is_device) {
+    if (kept->is_device && kept->channels == 1) {
         kept->values[0][at] = dia_code_of(dia_player_lamp(player, kept->number, kept->element));
         return CLI_FINE;
     }
-    struct dia_rgb seen = dia_player_seen(player, kept->number, kept->element);
+    struct dia_rgb seen = kept->is_device
+                              ? dia_player_lamp_seen(player, kept->number, kept->element)
+                              : dia_player_seen(player, kept->number, kept->element);
     kept->values[0][at] = seen.r;
     kept->values[1][at] = seen.g;
     kept->values[2][at] = seen.b;
@@ -50,7 +52,7 @@ static int write(const struct kept *kept, const char *title)
     static const struct dia_rgb one = {255, 200, 80};
     static const char *const names[] = {"red", "green", "blue"};
     struct dia_diagnostic wrong = {""};
-    int single = kept->is_device || play.signal_text;
+    int single = (kept->is_device && kept->channels == 1) || play.signal_text;
     struct dia_plot plot = {.title = title,
                             .about = play.signal_text ? "level, 0 to 65535"
                                                       : "sRGB code of what is seen, 0 to 255",
@@ -85,6 +87,8 @@ static int plot_element(struct kept *kept)
     if (dia_rig_element_read(&play.rig, element_text, &kept->is_device, &kept->number,
                              &kept->element, &wrong) != DIA_OK)
         return cli_fail(CLI_BAD_INPUT, play.name, "--element: %s", wrong.text);
+    if (kept->is_device)
+        kept->channels = play.rig.devices[kept->number].channels;
     struct dia_player *player = dia_player_new(&play.rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);

@@ -63,24 +63,32 @@ static const char *way(const struct dia_refresh *r)
     return r->slices == DIA_SLICES_EVEN ? "even" : "weighted";
 }
 
-static void print_setting(const struct dia_refresh *r, int turns)
+static void print_setting(const struct dia_refresh *r, const struct dia_refresh_setup *setup)
 {
+    int turns = setup->turns != 0;
     struct dia_words w[1];
     const char *rate = dia_quantity_as(r->refresh_mhz / 100 * 100, DIA_RATE, w);
     if (turns)
         printf("%s, turns of %" PRIu32 " us", rate, r->unit_us);
+    else if (setup->rows)
+        printf("%s, %u bit%s, light from %" PRIu32 " us, for %.0f %% of a turn", rate, r->depth,
+               r->depth == 1 ? "" : "s", r->unit_us, r->lit_permille / 10.0);
     else
         printf("%s, %u bit%s, %s slices from %" PRIu32 " us", rate, r->depth,
                r->depth == 1 ? "" : "s", way(r), r->unit_us);
     /* one bit without turns is on or off for good */
-    int flickers = r->refresh_mhz < 100000 && (turns || r->depth > 1);
+    int flickers = r->refresh_mhz < 100000 && (turns || setup->rows || r->depth > 1);
     printf(": %.0f ticks/s, %.1f %%%s\n", r->ticks_mhz / 1e3, r->load_permille / 10.0,
            flickers ? ", flickers" : "");
 }
 
 static void print_why(const struct dia_refresh *r, const struct dia_refresh_setup *setup)
 {
-    if (r->why == DIA_REFRESH_SLICE_SHORT)
+    if (r->why == DIA_REFRESH_SLICE_SHORT && setup->rows)
+        printf("does not fit: %u rows with %u ticks of %" PRIu32 " us each are all there is time "
+               "for\n",
+               setup->rows, r->depth, r->tick_us);
+    else if (r->why == DIA_REFRESH_SLICE_SHORT)
         printf("does not fit: its shortest slice is %" PRIu32 " us, and a tick takes %" PRIu32
                " us\n",
                r->unit_us, r->tick_us > setup->least_us ? r->tick_us : setup->least_us);
@@ -91,6 +99,21 @@ static void print_why(const struct dia_refresh *r, const struct dia_refresh_setu
                r->load_permille / 10.0, setup->most_permille / 10.0);
     else
         printf("fits\n");
+}
+
+/* By depth: the highest refresh of rows of a panel. */
+static void print_rows(const struct dia_refresh_setup *setup)
+{
+    printf("\n  depth   levels            up to      load    light in a turn\n");
+    for (uint8_t depth = 1; depth <= 8; depth++) {
+        struct dia_refresh r;
+        printf("  %-8u%-10u", depth, 1u << depth);
+        if (dia_refresh_highest(&r, setup, depth, DIA_SLICES_WEIGHTED))
+            printf("%12.*f Hz%8.1f %%%17.0f %%\n", r.refresh_mhz < 100000, r.refresh_mhz / 1e3,
+                   r.load_permille / 10.0, r.lit_permille / 10.0);
+        else
+            printf("%15s\n", "none");
+    }
 }
 
 /* By depth: the highest refresh of both ways. */
@@ -122,7 +145,7 @@ static int plan_text(const struct dia_rig_device *device, const struct dia_refre
            dia_quantity_as(rig.controller.clock_hz, DIA_CLOCK, clock), now.tick_us,
            setup->tick_cycles);
     printf("  ");
-    print_setting(&now, setup->turns);
+    print_setting(&now, setup);
     printf("  ");
     print_why(&now, setup);
     uint32_t n = now.why == DIA_REFRESH_FITS ? 0
@@ -130,15 +153,17 @@ static int plan_text(const struct dia_rig_device *device, const struct dia_refre
                                                                    (uint8_t)w->depth, w->slices);
     for (uint32_t k = 0; k < n; k++) {
         printf("  %-6s", k ? "or" : "near:");
-        print_setting(&near[k], setup->turns);
+        print_setting(&near[k], setup);
     }
-    if (!setup->turns) {
+    if (setup->rows) {
+        print_rows(setup);
+    } else if (!setup->turns) {
         print_table(setup);
     } else {
         struct dia_refresh most;
         if (dia_refresh_highest(&most, setup, 1, DIA_SLICES_WEIGHTED)) {
             printf("  up to ");
-            print_setting(&most, 1);
+            print_setting(&most, setup);
         }
     }
     return now.why == DIA_REFRESH_FITS ? CLI_FINE : CLI_LIMIT;
@@ -156,6 +181,7 @@ static cJSON *setting(const struct dia_refresh *r)
     cJSON_AddStringToObject(json, "slices", way(r));
     cJSON_AddNumberToObject(json, "levels", r->levels);
     cJSON_AddNumberToObject(json, "slice_us", r->unit_us);
+    cJSON_AddNumberToObject(json, "light", r->lit_permille / 1e3);
     cJSON_AddNumberToObject(json, "ticks_hz", r->ticks_mhz / 1e3);
     cJSON_AddNumberToObject(json, "load", r->load_permille / 1e3);
     cJSON_AddStringToObject(json, "verdict", why[r->why]);
@@ -182,7 +208,7 @@ static int plan_json(const struct dia_rig_device *device, const struct dia_refre
         cJSON_AddItemToArray(nearest, setting(&near[k]));
     cJSON *highest = cJSON_AddArrayToObject(json, "highest");
     for (uint8_t depth = 1; depth <= (setup->turns ? 1 : 8); depth++) {
-        for (int k = 0; k < (setup->turns ? 1 : 2); k++) {
+        for (int k = 0; k < (setup->turns || setup->rows ? 1 : 2); k++) {
             if (dia_refresh_highest(&r, setup, depth, k ? DIA_SLICES_EVEN : DIA_SLICES_WEIGHTED))
                 cJSON_AddItemToArray(highest, setting(&r));
         }

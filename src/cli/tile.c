@@ -16,8 +16,7 @@ static struct dia_rgb pixel(const struct tile *tile, uint32_t i)
 
 static struct dia_rgb lamp(const struct tile *tile, uint32_t i)
 {
-    return dia_lamp_seen(&tile->rig->devices[tile->number],
-                         dia_player_lamp(tile->player, tile->number, i));
+    return dia_player_lamp_seen(tile->player, tile->number, i);
 }
 
 /* In rows of one length; lines of two rows where there are few. */

@@ -13,8 +13,10 @@ enum { R1, A = 6, E = 10, CLK, LAT, OE, PINS };
 #define BIT(role) ((uint16_t)(1u << (role)))
 #define DATA      0x3fu /* R1 to B2 */
 
-#define WAIT_MOST_NS 2000u /* of the port */
-#define AT_ONCE      16u   /* pixels whose levels are worked out together */
+#define WAIT_MOST_NS  2000u /* of the port */
+#define PULSE_NS      25u   /* usual column drivers want 20 */
+#define BLANK_MOST_NS 10000u
+#define AT_ONCE       16u /* pixels whose levels are worked out together */
 
 static struct dia_rgb_panel *panel_of(struct dia_driver *driver)
 {
@@ -69,7 +71,7 @@ static uint8_t is_right(const struct dia_rgb_panel_setup *setup)
     return setup->columns >= 8 && setup->columns <= DIA_RGB_PANEL_COLUMNS &&
            (setup->rows == 16 || setup->rows == 32 || setup->rows == 64) && setup->depth > 0 &&
            setup->depth <= 8 && setup->unit_us > 0 && setup->tick_us > 0 &&
-           setup->blank_ns <= WAIT_MOST_NS && slices_are_right(setup) && pins_are_right(setup);
+           setup->blank_ns <= BLANK_MOST_NS && slices_are_right(setup) && pins_are_right(setup);
 }
 
 /* 1: the six data lines are on neighbouring pins, in order. */
@@ -107,20 +109,14 @@ static void say(struct dia_rgb_panel *panel, uint8_t first, uint16_t mask, uint1
     }
 }
 
-static void wait_us(struct dia_rgb_panel *panel, uint32_t us)
+static void wait_ns(struct dia_rgb_panel *panel, uint32_t ns)
 {
     struct dia_port *port = panel->driver.port;
-    for (uint32_t left = us * 1000u; left != 0;) {
-        uint16_t some = (uint16_t)(left < WAIT_MOST_NS ? left : WAIT_MOST_NS);
+    while (ns != 0) {
+        uint16_t some = (uint16_t)(ns < WAIT_MOST_NS ? ns : WAIT_MOST_NS);
         port->ops->wait_ns(port, some);
-        left -= some;
+        ns -= some;
     }
-}
-
-static void blank(struct dia_rgb_panel *panel)
-{
-    if (panel->setup.blank_ns)
-        panel->driver.port->ops->wait_ns(panel->driver.port, panel->setup.blank_ns);
 }
 
 /* ---- frames ---------------------------------------------------------------------------------- */
@@ -215,13 +211,16 @@ static void shift(struct dia_rgb_panel *panel)
         panel->taken = 1;
     }
     const uint8_t *bits = plane_of(panel, panel->shown, panel->plane, panel->row);
+    struct dia_port *port = panel->driver.port;
     panel->shifted = 1;
     put(panel, CLK, 0);
     if (panel->together && shift_together(panel, bits))
         return;
     for (uint16_t left = panel->setup.columns; left != 0; left--, bits++) {
         say(panel, 0, DATA, *bits);
+        port->ops->wait_ns(port, PULSE_NS);
         put(panel, CLK, 1);
+        port->ops->wait_ns(port, PULSE_NS);
         put(panel, CLK, 0);
     }
 }
@@ -230,11 +229,12 @@ static void shift(struct dia_rgb_panel *panel)
 static void latch(struct dia_rgb_panel *panel)
 {
     if (panel->plane == 0) {
-        blank(panel);
+        wait_ns(panel, panel->setup.blank_ns);
         say(panel, A, 0x1fu << A, (uint16_t)(panel->row << A));
-        blank(panel);
+        wait_ns(panel, panel->setup.blank_ns);
     }
     put(panel, LAT, 1);
+    panel->driver.port->ops->wait_ns(panel->driver.port, PULSE_NS);
     put(panel, LAT, 0);
     if (panel->row == 0 && panel->plane == 0) {
         panel->periods = (uint8_t)(panel->periods + 1u);
@@ -260,7 +260,7 @@ static uint16_t tick(struct dia_driver *driver)
     put(panel, OE, 0);
     uint32_t light_us = (uint32_t)setup->unit_us << plane;
     if (light_us < setup->tick_us) {
-        wait_us(panel, light_us);
+        wait_ns(panel, light_us * 1000u);
         put(panel, OE, 1);
     }
     if (++panel->plane == setup->depth) {

@@ -65,7 +65,7 @@ static uint32_t seen(const struct run *run)
         return sum;
     }
     const struct dia_rig_device *device = &run->desk->rig.devices[run->device];
-    for (uint32_t i = 0; i < device->lamps; i++)
+    for (uint32_t i = 0; i < device->lamps * device->channels; i++)
         sum = (sum ^ (dia_player_lamp(run->player, (uint32_t)run->device, i) > 2048)) * 16777619u;
     const struct dia_cells_shown *cells = dia_player_cells(run->player, (uint32_t)run->device);
     for (uint32_t i = 0; cells && i < (uint32_t)cells->columns * cells->rows; i++)

@@ -17,6 +17,7 @@ int dia_bringup_digit_order(struct run *run);  /* of these: which digit and segm
                                                   1: neither is as it should be */
 int dia_bringup_pin_lamps(struct run *run);
 int dia_bringup_characters(struct run *run);
+int dia_bringup_rgb_panel(struct run *run);
 
 /* The device as it is believed to be. */
 struct dia_rig_device *dia_device_believed(struct run *run);

@@ -120,7 +120,14 @@ static void refresh(struct dia_check *check, const struct dia_rig_device *device
 static void slices(struct dia_check *check, const struct dia_rig_device *device,
                    const struct dia_check_device *c)
 {
-    if (c->slice_short && c->tick_permille <= 1000)
+    struct dia_words w[2];
+    if (c->slice_short && device->channels == 3)
+        dia_check_add(check, DIA_ERROR, "slice-short", device->name, "counted on an ATmega328P",
+                      "ticks of %u us leave no time for %s with %u bits; it runs at %s: lower "
+                      "'refresh' or 'depth' ('diachrome refresh' has what fits)",
+                      (unsigned)c->tick_us, dia_quantity_as(device->refresh_mhz, DIA_RATE, &w[0]),
+                      device->depth, dia_quantity_as(c->refresh_mhz / 100 * 100, DIA_RATE, &w[1]));
+    else if (c->slice_short && c->tick_permille <= 1000)
         dia_check_add(check, DIA_ERROR, "slice-short", device->name, "counted on an ATmega328P",
                       "its shortest slice is %u us, and a tick takes up to %u us, so dim levels "
                       "come out too bright: lower 'refresh' or 'depth' ('diachrome refresh' has "

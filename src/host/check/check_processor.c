@@ -109,6 +109,13 @@ static enum dia_status before_ticks(struct dia_check *check, const struct dia_ri
     return status;
 }
 
+/* Of a period, of which one is lit. */
+static uint32_t units_of(const struct dia_refresh_setup *ticks, uint8_t depth)
+{
+    uint32_t slices = (1u << depth) - 1u;
+    return ticks->turns ? ticks->turns : ticks->rows ? ticks->rows * slices : slices;
+}
+
 enum dia_status dia_check_processor(struct dia_check *check, const struct dia_rig *rig,
                                     struct dia_player *player)
 {
@@ -125,7 +132,7 @@ enum dia_status dia_check_processor(struct dia_check *check, const struct dia_ri
         number[i] =
             dia_check_ticks(rig, &rig->devices[i], &ticks)
                 ? dia_schedule_tick(&schedule, ticks.tick_cycles, check->devices[i].slice_us,
-                                    ticks.turns ? ticks.turns : (1u << rig->devices[i].depth) - 1u)
+                                    units_of(&ticks, rig->devices[i].depth))
                 : -1;
     }
     /* ticks without any time come as late as they like, and that is told */

@@ -56,11 +56,12 @@ void dia_camera_of_lamp(struct camera_lamp *lamp, const struct dia_reel *reel, u
         from->family->lit(from, number, &lit);
     lamp->hz = lit.mhz / 1e3;
     lamp->phase = (double)lit.turn / lit.turns;
-    for (int c = 0; c < 3; c++)
-        lamp->duty[c] = (drive[0] << 8 | drive[1]) / 65535.0;
     lamp->light[0] = dia_light_of(seen.r);
     lamp->light[1] = dia_light_of(seen.g);
     lamp->light[2] = dia_light_of(seen.b);
+    for (int c = 0; c < 3; c++) /* what is seen is as if it were lit in all turns */
+        lamp->duty[c] = from->channels == 3 ? lamp->light[c] / 65535.0 / lit.turns
+                                            : (drive[0] << 8 | drive[1]) / 65535.0;
 }
 
 static double taken(const struct camera_lamp *lamp, int channel, double from_s)

@@ -31,7 +31,7 @@ static struct dia_rgb seen_at(const struct row *row, uint32_t frame, uint32_t pl
 {
     if (row->device) {
         const uint8_t *drive = dia_reel_device(row->reel, frame, row->number)[place];
-        return dia_lamp_seen(row->device, (uint16_t)(drive[0] * 256u + drive[1]));
+        return dia_view_seen(row->device, drive);
     }
     const uint8_t(*drive)[4] = dia_reel_lane(row->reel, frame, row->number);
     if (row->lane->layout.grid.wiring.first != DIA_TOP_LEFT ||

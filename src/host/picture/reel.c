@@ -105,7 +105,11 @@ static void keep_device(struct dia_reel *reel, const struct dia_player *player,
         keep_cells(reel, player, number, to);
         return;
     }
-    for (uint32_t i = 0; i < of->lamps; i++) {
+    for (uint32_t i = 0; i < of->lamps && of->channels == 3; i++) {
+        struct dia_rgb seen = dia_player_lamp_seen(player, number, i);
+        memcpy(to[i], &seen, sizeof seen);
+    }
+    for (uint32_t i = 0; i < of->lamps && of->channels == 1; i++) {
         uint16_t level = dia_player_lamp(player, number, i);
         to[i][0] = (uint8_t)(level >> 8);
         to[i][1] = (uint8_t)level;
@@ -168,6 +172,11 @@ static void write_device(const struct dia_reel *reel, uint32_t frame, uint32_t d
     const struct dia_rig_device *of = &reel->rig->devices[device];
     const uint8_t(*drive)[4] = dia_reel_device(reel, frame, device);
     int cells = dia_rig_lies(of) == DIA_LIES_CELLS;
+    for (uint32_t i = 0; i < of->lamps && of->channels == 3; i++)
+        fprintf(file, "%" PRIu32 ",%" PRIu64 ",%s,%" PRIu32 ",%d,%d,%d,,,\r\n", frame,
+                reel->time_us[frame], of->name, i, drive[i][0], drive[i][1], drive[i][2]);
+    if (of->channels == 3)
+        return;
     for (uint32_t i = 0; i < dia_reel_elements(of); i++)
         fprintf(file, "%" PRIu32 ",%" PRIu64 ",%s,%" PRIu32 ",,,,,%s%d%s\r\n", frame,
                 reel->time_us[frame], of->name, i, cells ? "," : "",

@@ -181,21 +181,12 @@ static uint8_t scaled(uint8_t code, uint16_t level)
     return dia_code_of((dia_light)((uint32_t)dia_light_of(code) * level / 65535));
 }
 
-/* Digits straight from pins are lit in turns, and so dim in the mean; shown as if all their time
- * were their turn. */
-struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t of)
-{
-    struct dia_rgb colour = device->colour;
-    uint32_t level = of * dia_rig_turns(device);
-    level = level > 65535 ? 65535 : level;
-    return (struct dia_rgb){scaled(colour.r, (uint16_t)level), scaled(colour.g, (uint16_t)level),
-                            scaled(colour.b, (uint16_t)level)};
-}
-
 struct dia_rgb dia_view_seen(const struct dia_rig_device *device, const uint8_t drive[4])
 {
     if (dia_rig_lies(device) == DIA_LIES_CELLS)
         return (struct dia_rgb){16, 20, 14};
+    if (device->channels == 3)
+        return (struct dia_rgb){drive[0], drive[1], drive[2]};
     return dia_lamp_seen(device, (uint16_t)(drive[0] * 256u + drive[1]));
 }
 

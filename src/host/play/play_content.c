@@ -28,7 +28,7 @@ int dia_player_is_dark(const struct dia_player *player)
     }
     for (uint32_t i = 0; i < desk->device_count; i++) {
         const struct dia_cells_shown *cells = dia_player_cells(player, i);
-        for (uint32_t k = 0; k < desk->devices[i].lamps; k++)
+        for (uint32_t k = 0; k < desk->devices[i].lamps * desk->devices[i].channels; k++)
             lit += dia_player_lamp(player, i, k) != 0;
         lit += cells && cells->on;
     }

@@ -65,7 +65,7 @@ static int connect(struct dia_player *player, uint32_t i)
     memcpy(pins, there->pins, sizeof there->pins);
     size_t drawing, memory;
     family->sizes(from, &drawing, &memory);
-    device->levels = calloc(from->lamps + 1, 1);
+    device->levels = calloc((size_t)from->lamps * from->channels + 1, 1);
     device->driver = calloc(1, family->driver_bytes);
     device->drawing = calloc(drawing + 1, 1);
     device->memory = calloc(memory + 1, 1);
@@ -135,8 +135,9 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
             device->levels[k] = segments[k / from->per_digit] >> (k % from->per_digit) & 1 ? ON : 0;
     }
     if (from->lamps)
-        content->lamps(content->self, i, from->lamps, device->levels);
-    dia_driver_levels(device->driver, device->levels, from->lamps, from->output_of);
+        content->lamps(content->self, i, from->lamps * from->channels, device->levels);
+    dia_driver_levels(device->driver, device->levels, from->lamps * from->channels,
+                      from->channels == 1 ? from->output_of : NULL);
     for (uint32_t row = 0; row < from->rows; row++) {
         text = content->text ? content->text(content->self, i, row) : NULL;
         draw_row(from, device, row, text ? text : from->text[row]);
@@ -197,8 +198,36 @@ uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint3
 {
     const struct dia_lamps_shown *shown =
         dia_bench_lamps(player->bench, player->devices[device].on_bench);
-    uint16_t output = player->desk->rig.devices[device].output_of[lamp];
+    const struct dia_rig_device *there = &player->desk->rig.devices[device];
+    uint32_t output = there->channels == 1 ? there->output_of[lamp] : lamp;
     return output == DIA_RIG_NOWHERE ? 0 : shown->level[output];
+}
+
+static uint8_t scaled(uint8_t code, uint32_t level)
+{
+    return dia_code_of((dia_light)((uint32_t)dia_light_of(code) * level / 65535));
+}
+
+/* What is lit in turns is dim in the mean; it is shown as if all its time were its turn. */
+struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level)
+{
+    struct dia_rgb colour = device->colour;
+    uint32_t share = level * dia_rig_turns(device);
+    share = share > 65535 ? 65535 : share;
+    return (struct dia_rgb){scaled(colour.r, share), scaled(colour.g, share),
+                            scaled(colour.b, share)};
+}
+
+struct dia_rgb dia_player_lamp_seen(const struct dia_player *player, uint32_t device, uint32_t lamp)
+{
+    const struct dia_rig_device *of = &player->desk->rig.devices[device];
+    if (of->channels == 1)
+        return dia_lamp_seen(&player->rig->devices[device], dia_player_lamp(player, device, lamp));
+    uint16_t red = dia_player_lamp(player, device, 3 * lamp),
+             green = dia_player_lamp(player, device, 3 * lamp + 1),
+             blue = dia_player_lamp(player, device, 3 * lamp + 2);
+    return (struct dia_rgb){dia_lamp_seen(of, red).r, dia_lamp_seen(of, green).g,
+                            dia_lamp_seen(of, blue).b};
 }
 
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device)

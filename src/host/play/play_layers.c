@@ -108,7 +108,8 @@ static void stack_part(struct stacked *to, struct layers_content *c,
     dia_rig_layer_values(from, of, values);
     if (from->path.count)
         walk(from, ms, &values->draw);
-    if (is_device && from->look == &dia_look_text) /* dots have one colour, whatever it is */
+    /* dots have one colour, whatever it is */
+    if (is_device && c->rig->devices[number].channels == 1 && from->look == &dia_look_text)
         values->lettering.palette = (struct dia_palette){.count = 1, .colours = {{255, 255, 255}}};
     dia_layer_init(layer, of, from->look->render, values);
     if (part && part->all && from->look != &dia_look_picture) {
@@ -247,6 +248,10 @@ static void dots(struct layers_content *c, uint32_t device, uint8_t *levels)
     if (dia_rig_lie_dots(&c->rig->devices[device], &lying) != DIA_OK)
         return;
     render(c, 1, device, &lying.surface, 0, colours);
+    if (c->rig->devices[device].channels == 3) {
+        memcpy(levels, colours, lying.surface.count * sizeof *colours);
+        return;
+    }
     for (uint32_t i = 0; i < lying.surface.count; i++)
         levels[i] = dia_lamp_of(colours[i]);
 }
@@ -286,7 +291,7 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
 uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_layer *layer)
 {
     uint32_t longest_ms = 0;
-    uint8_t levels[DIA_RIG_LAMPS];
+    uint8_t levels[3 * DIA_RIG_LAMPS];
     struct layers_content measured = {
         .rig = rig, .layers = layer, .count = 1, .longest_ms = &longest_ms};
     for (uint32_t i = 0; i < rig->lane_count; i++) {

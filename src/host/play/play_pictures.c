@@ -24,7 +24,7 @@ void dia_play_picture(struct play_picture *to, const struct dia_rig_layer *layer
         to->ground = dia_rig_reach(surface, to->first,
                                    part && part->count ? part->count : surface->count, NULL);
     }
-    if (device && dia_rig_lies(device) == DIA_LIES_DOTS) {
+    if (device && device->channels == 1 && dia_rig_lies(device) == DIA_LIES_DOTS) {
         to->columns = device->surface.count;
         to->rows = device->lamps / device->surface.count;
     } else if (device && dia_rig_lies(device) == DIA_LIES_LINE && device->depth == 1) {

@@ -332,6 +332,7 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     memset(device, 0, sizeof *device);
     device->colour = (struct dia_rgb){255, 36, 16};
     device->per_digit = 8;
+    device->channels = 1;
     enum dia_status status = dia_rig_read_name(reader, node, "device", device->name);
     if (status == DIA_OK)
         status = name_is_free(reader, node, rig, device->name);

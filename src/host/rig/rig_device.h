@@ -12,7 +12,7 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
 struct device_words {
     char supply[DIA_RIG_NAME], colour[16], address[8];
     uint32_t segments, chips, digits, lamps, clock_hz, refresh_mhz, depth, columns, rows, turn,
-        oscillator_hz;
+        oscillator_hz, blank_ns;
     struct dia_rig_shifter shifter;
     int32_t pitch_um;
     uint32_t lamp_ua, resistor_mohm, forward_mv;

@@ -55,6 +55,9 @@ void dia_rig_title(const struct dia_rig_device *device, char *text, size_t size)
 {
     if (device->family->is_chain)
         snprintf(text, size, "%s: %u x %s", device->name, (unsigned)device->count, device->chip);
+    else if (device->channels == 3)
+        snprintf(text, size, "%s: %u x %u pixels", device->name, (unsigned)device->surface.count,
+                 (unsigned)(device->lamps / device->surface.count));
     else if (!device->part)
         snprintf(text, size, "%s: %u %s%s", device->name,
                  (unsigned)(device->digits ? device->digits : device->lamps),
