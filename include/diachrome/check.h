@@ -50,6 +50,8 @@ struct dia_check_device {
     uint32_t tick_permille; /* of the controller's time, spent in ticks; see DIA_TICK_ */
     uint32_t slice_us;      /* the shortest slice or turn, */
     uint32_t tick_us;       /* and the longest tick, which must fit into it */
+    uint32_t longest_us;    /* that tick with what it waits: refresh_plan.h */
+    uint32_t lit_permille;  /* of a turn in which there is light: refresh_plan.h */
     uint64_t late_ns;       /* how late a tick comes at the worst, as planned (schedule.h), */
     uint64_t was_late_ns;   /* and as seen on the bench, where the controller sends pulses itself */
     uint32_t modulation_permille; /* by late ticks, at the rate of the frames */

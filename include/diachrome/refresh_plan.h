@@ -48,7 +48,8 @@ struct dia_refresh {
     uint32_t levels;        /* of brightness, dark included */
     uint32_t unit_us;       /* shortest slice, or a turn; of rows the light of the first plane */
     uint32_t lit_permille;  /* of a turn in which there is light, rounded down; 1000 but for rows */
-    uint32_t tick_us;       /* of a tick, rounded up */
+    uint32_t tick_us;       /* of a tick, rounded up; */
+    uint32_t longest_us;    /* and with what it waits at the most: more only for rows */
     uint32_t ticks_mhz;     /* thousandths of a tick a second; at most 4,000,000,000 */
     uint32_t load_permille; /* of the controller's time, rounded up; may be more than 1000 */
     uint8_t why;            /* enum dia_refresh_why */

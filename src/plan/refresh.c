@@ -42,6 +42,7 @@ static void with_unit(struct dia_refresh *out, const struct dia_refresh_setup *s
         .load_permille = load > UINT32_MAX ? UINT32_MAX : (uint32_t)load,
         .lit_permille = 1000,
     };
+    out->longest_us = out->tick_us;
     out->why = unit > UNIT_MOST_US                         ? DIA_REFRESH_SLICE_LONG
                : unit < tick_us || unit < setup->least_us  ? DIA_REFRESH_SLICE_SHORT
                : out->load_permille > setup->most_permille ? DIA_REFRESH_LOAD
@@ -61,10 +62,12 @@ static void rows_with_unit(struct dia_refresh *out, const struct dia_refresh_set
                            uint16_t unit, uint8_t depth)
 {
     uint16_t tick_us = row_tick_us(setup);
-    uint32_t row_us = dia_slices_row_us(unit, tick_us, depth), busy_us = 0, longest_us = 0;
+    uint32_t row_us = dia_slices_row_us(unit, tick_us, depth), busy_us = 0, longest_us = 0,
+             waits_us = 0;
     for (uint8_t k = 0; k < depth; k++) {
         uint32_t light_us = (uint32_t)unit << k, slice_us = dia_slices_plane_us(unit, tick_us, k);
-        busy_us += tick_us + (light_us < tick_us ? light_us : 0); /* in which it waits */
+        waits_us = light_us < tick_us ? light_us : waits_us; /* the last such is the longest */
+        busy_us += tick_us + (light_us < tick_us ? light_us : 0);
         longest_us = slice_us > longest_us ? slice_us : longest_us;
     }
     uint64_t period_us = (uint64_t)row_us * setup->rows;
@@ -76,6 +79,7 @@ static void rows_with_unit(struct dia_refresh *out, const struct dia_refresh_set
         .unit_us = unit,
         .lit_permille = (uint32_t)((uint64_t)unit * ((1u << depth) - 1u) * 1000u / row_us),
         .tick_us = tick_us,
+        .longest_us = (uint32_t)tick_us + waits_us,
         .ticks_mhz = (uint32_t)(1000000000ull * setup->rows * depth / period_us),
         .load_permille = (uint32_t)rounded_up((uint64_t)busy_us * 1000u, row_us),
     };

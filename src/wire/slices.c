@@ -28,7 +28,8 @@ uint32_t dia_slices_row_us(uint16_t unit_us, uint16_t tick_us, uint8_t depth)
     return us;
 }
 
-/* Light grows with the unit, but where a plane gets as long as a tick, its slice gets shorter. */
+/* Light grows with the unit, but where a plane gets as long as a tick, its slice gets shorter. Of
+ * units with the same light the longest has the fewest ticks. */
 uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tick_us, uint8_t depth)
 {
     uint16_t best = 0;
@@ -39,7 +40,7 @@ uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tic
     for (uint32_t unit = 1; unit << (depth - 1u) <= 65535u && unit << (depth - 1u) <= most_us;
          unit++) {
         uint32_t us = dia_slices_row_us((uint16_t)unit, tick_us, depth);
-        if (us <= most_us && (unit << 16) / us > best_share) {
+        if (us <= most_us && (unit << 16) / us >= best_share) {
             best = (uint16_t)unit;
             best_share = (unit << 16) / us;
         }

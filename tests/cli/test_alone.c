@@ -64,6 +64,10 @@ static const struct thing {
      "chip: HD44780, columns: 8, rows: 2, pins: {scl: 40, sda: 41}, address: 0x27, "
      "text: [\"Skua\", \"14:05\"]",
      "address 0x3f|contrast 1.5 V"},
+    {"rgb-panel", NULL,
+     "chip: rgb-panel, columns: 32, rows: 16, pins: {r1: 42, g1: 43, b1: 44, r2: 45, g2: 46, "
+     "b2: 47, a: 48, b: 49, c: 58, clk: 59, lat: 60, oe: 61}",
+     "crossed g1 b1|crossed r1 g2|halves|crossed a c|slow-rows|crossed clk lat"},
 };
 #define THINGS (sizeof things / sizeof things[0])
 
@@ -127,6 +131,25 @@ static char *rows_at(const char *path, const char *time_us)
     return rows;
 }
 
+/* Ticks of one device wait for those of the other, by up to 54 us here: light that is a turn of
+ * 1,250 us differs by as much. */
+static void same_but_for_ticks(const char *a, const char *b)
+{
+    char *end_a, *end_b;
+    while (*a && *b) {
+        double x = strtod(a, &end_a), y = strtod(b, &end_b);
+        if (end_a == a || end_b == b) {
+            assert_int_equal(*a++, *b++);
+            continue;
+        }
+        if (x - y > 2 + 0.05 * x || y - x > 2 + 0.05 * x)
+            fail_msg("%.20s against %.20s", a, b);
+        a = end_a;
+        b = end_b;
+    }
+    assert_int_equal(*a, *b);
+}
+
 static void one_rig(const struct thing *a, const struct thing *b)
 {
     write_rig(a, b);
@@ -140,7 +163,10 @@ static void one_rig(const struct thing *a, const struct thing *b)
                 "render", a, b);
     char *one = rows_at("one.csv", "1000000,"), *of_many = rows_at("many.csv", "1000000,");
     assert_true(strlen(one) > 10);
-    assert_string_equal(one, of_many);
+    if (b && strcmp(b->name, "rgb-panel") == 0)
+        same_but_for_ticks(one, of_many);
+    else
+        assert_string_equal(one, of_many);
     free(one);
     free(of_many);
 }

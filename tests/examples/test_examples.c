@@ -33,6 +33,10 @@ static const struct {
                         "......O.O.O..O..O.O..O......O.....O.O.O..O.O..O......O......OOO.\n"
                         "...OOO..O..O..OOO..OOO.....OOO....O....OO...OO..............O...\n"
                         "............................................................O...\n"},
+    /* 200 Hz, 8 rows: 625 us a row; 15 units of 41 us are 615, of 42 are 630 */
+    {"colour_panel", "................\n.......w........\n.......ww.......\n.......www......\n"
+                     ".......w........\n...rrrrrrrrrr...\n....rrrrrrrr....\n...bbbbbbbbbb...\n"
+                     "a unit of "},
     /* 20 shows 50 ms apart are 20 frames; the bytes are those typed */
     {"one_pixel", "20 frames shown; pixel 3 is 200 80 0, pixel 4 is 0 0 40\n"},
     {"shared_bus", "arrivals: 64 of 128 dots lit\ndepartures: 32 of 128 dots lit\n"},

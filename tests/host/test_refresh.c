@@ -43,6 +43,83 @@ static void an_atmega_with_eight_chips(void **state)
     assert_int_equal(r.why, DIA_REFRESH_SLICE_LONG);
 }
 
+/*
+ * 16 rows of 5 bits at 120 Hz: 520 us a row, ticks of 32 us. A unit of 14 us: 46, 60, 56, 112 and
+ * 224 us are 498; one of 15: 47, 62, 60, 120, 240 are 529, too many, and of 16, of which the second
+ * plane is as long as a tick, 48, 32, 64, 128, 256 are 528. So 14: light for 434 of 498 us, ticks
+ * for 5 * 32, and 14 + 28 that they wait.
+ */
+static void rows_of_a_panel(void **state)
+{
+    (void)state;
+    struct dia_refresh_setup setup = {
+        .clock_hz = 125000000, .tick_cycles = 4000, .most_permille = 500, .rows = 16};
+    struct dia_refresh r, near[DIA_REFRESH_NEAR];
+    dia_refresh_at(&r, &setup, 120000, 5, DIA_SLICES_WEIGHTED);
+    assert_int_equal(r.why, DIA_REFRESH_FITS);
+    assert_int_equal(r.unit_us, 14);
+    assert_int_equal(r.tick_us, 32);
+    assert_int_equal(r.refresh_mhz, 125502); /* 16 * 498 us */
+    assert_int_equal(r.lit_permille, 871);
+    assert_int_equal(r.load_permille, 406);
+    assert_int_equal(r.ticks_mhz / 1000, 10040);
+    /* 8 bits at 200 Hz: 312 us a row, and the shortest that there is takes 33 + 34 + 36 + 40 + 48 +
+     * 32 + 64 + 128 = 415 */
+    dia_refresh_at(&r, &setup, 200000, 8, DIA_SLICES_WEIGHTED);
+    assert_int_equal(r.why, DIA_REFRESH_SLICE_SHORT);
+    assert_int_equal(r.refresh_mhz, 150602);
+    uint32_t n = dia_refresh_nearest(near, &setup, 200000, 8, DIA_SLICES_WEIGHTED);
+    assert_int_equal(n, 2);
+    assert_true(near[0].depth < 8 && near[0].refresh_mhz >= 200000);
+    assert_true(near[1].depth == 8 && near[1].refresh_mhz < 200000);
+    /* the highest: no unit is faster inside of the load */
+    for (uint8_t depth = 1; depth <= 8; depth++) {
+        assert_true(dia_refresh_highest(&r, &setup, depth, DIA_SLICES_WEIGHTED));
+        for (uint16_t unit = 1; unit < 256; unit++) {
+            uint32_t row_us = dia_slices_row_us(unit, 32, depth), busy_us = 32u * depth;
+            for (uint8_t k = 0; k < depth; k++)
+                busy_us += (uint32_t)unit << k < 32 ? (uint32_t)unit << k : 0;
+            assert_true(2 * busy_us > row_us || 1000000000u / (16 * row_us) <= r.refresh_mhz);
+        }
+    }
+}
+
+static const char wall[] =
+    "controller: RP2040\nsupplies: {s: {voltage: 5 V, current: 9 A}}\n"
+    "devices: {d: {chip: rgb-panel, columns: 64, rows: 32, depth: %u, refresh: %u Hz, "
+    "shifter: 74HCT245, pins: {r1: 2, g1: 3, b1: 4, r2: 5, g2: 6, b2: 7, a: 8, b: 9, c: 10, "
+    "d: 11, clk: 12, lat: 13, oe: 14}}}\n";
+
+static void write_wall(unsigned depth, unsigned refresh_hz)
+{
+    char text[600];
+    int size = snprintf(text, sizeof text, wall, depth, refresh_hz);
+    write_file("wall.rig.yaml", text, (size_t)size);
+}
+
+/* The highest refresh that the plan takes is right to check too; a hertz more has no time. */
+static void what_fits_a_panel_is_what_check_says(void **state)
+{
+    (void)state;
+    for (unsigned depth = 5; depth <= 8; depth += 3) {
+        unsigned low = 10, high = 4000;
+        write_wall(depth, 100);
+        while (high - low > 1) {
+            unsigned middle = (low + high) / 2;
+            int fits = run("$D refresh wall.rig.yaml --most 100%% --refresh %uHz", middle) == 0;
+            *(fits ? &low : &high) = middle;
+        }
+        /* 4,310 cycles are 35 us; a unit of 1 us: 5 * 35 + 31 are 206 us a row, and of 8 bits six
+         * planes are shorter than a tick: 6 * 35 + 63 + 64 + 128 are 465; times 16 rows */
+        assert_int_equal(low, depth == 5 ? 303 : 134);
+        for (unsigned k = 0; k < 2; k++) {
+            write_wall(depth, low + k);
+            run("$D check wall.rig.yaml");
+            assert_int_equal(strstr(output, "leave no time") != NULL, k);
+        }
+    }
+}
+
 /* Whatever is highest fits, and a microsecond less a slice does not: for all clocks, ticks, depths.
  */
 static void a_step_more_never_fits(void **state)
@@ -166,6 +243,8 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(an_atmega_with_eight_chips),
+        cmocka_unit_test(rows_of_a_panel),
+        cmocka_unit_test(what_fits_a_panel_is_what_check_says),
         cmocka_unit_test(a_step_more_never_fits),
         cmocka_unit_test(check_agrees),
         cmocka_unit_test(the_command_says_it),

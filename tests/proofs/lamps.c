@@ -105,9 +105,27 @@ static void panel(const struct dia_panel_part *part)
     driven(&device.driver, levels, 64);
 }
 
+/* Eight columns: a byte each in two halves of 8 rows and `depth` planes, twice. */
+static void of_colours(uint8_t depth, uint8_t rows)
+{
+    static struct dia_rgb drawing[8 * 16];
+    static uint8_t memory[DIA_RGB_PANEL_BYTES(8, 16, 2)];
+    static struct dia_rgb_panel_setup setup;
+    struct dia_rgb_panel device;
+    ANY(setup);
+    setup.columns = 8;
+    setup.rows = rows;
+    setup.depth = depth;
+    dia_slices_row_unit_us(any_number(), (uint8_t)any(0, 255), (uint16_t)any(0, UINT16_MAX), depth);
+    if (dia_rgb_panel_init(&device, &a_port, &setup, drawing, memory) == DIA_OK)
+        driven(&device.driver, levels, 64);
+}
+
 int main(void)
 {
     ANY(levels);
+    of_colours(1, 16);
+    of_colours(2, 16);
     matrix();
     chain(DIA_SHIFT_BY_PINS, 8);
     chain(3, 1);

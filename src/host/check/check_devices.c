@@ -25,6 +25,8 @@ static void ticks(struct dia_check_device *c, const struct dia_rig *rig,
     c->tick_permille = refresh.load_permille;
     c->slice_us = refresh.unit_us;
     c->tick_us = refresh.tick_us;
+    c->longest_us = refresh.longest_us;
+    c->lit_permille = refresh.lit_permille;
     c->slice_short = refresh.why == DIA_REFRESH_SLICE_SHORT;
 }
 

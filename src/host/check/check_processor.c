@@ -116,6 +116,13 @@ static uint32_t units_of(const struct dia_refresh_setup *ticks, uint8_t depth)
     return ticks->turns ? ticks->turns : ticks->rows ? ticks->rows * slices : slices;
 }
 
+/* Of a tick at its longest, with what it waits. */
+static uint32_t cycles_of(const struct dia_refresh_setup *ticks, const struct dia_check_device *c)
+{
+    return ticks->tick_cycles +
+           (uint32_t)((uint64_t)(c->longest_us - c->tick_us) * ticks->clock_hz / 1000000u);
+}
+
 enum dia_status dia_check_processor(struct dia_check *check, const struct dia_rig *rig,
                                     struct dia_player *player)
 {
@@ -129,11 +136,11 @@ enum dia_status dia_check_processor(struct dia_check *check, const struct dia_ri
     p->rate_mhz = rate_with(check, p->drawn_ns);
     for (uint32_t i = 0; i < rig->device_count; i++) {
         struct dia_refresh_setup ticks;
-        number[i] =
-            dia_check_ticks(rig, &rig->devices[i], &ticks)
-                ? dia_schedule_tick(&schedule, ticks.tick_cycles, check->devices[i].slice_us,
-                                    units_of(&ticks, rig->devices[i].depth))
-                : -1;
+        number[i] = dia_check_ticks(rig, &rig->devices[i], &ticks)
+                        ? dia_schedule_tick(&schedule, cycles_of(&ticks, &check->devices[i]),
+                                            check->devices[i].slice_us,
+                                            units_of(&ticks, rig->devices[i].depth))
+                        : -1;
     }
     /* ticks without any time come as late as they like, and that is told */
     enum dia_status status =

@@ -67,6 +67,9 @@ static enum dia_status address_fits(struct rig_reader *reader, const struct tree
 static enum dia_status read(struct rig_reader *reader, const struct tree_node *node,
                             const struct device_words *words, struct dia_rig_device *device)
 {
+    if (dia_tree_get(node, "colour"))
+        return dia_rig_wrong_key(reader, dia_tree_get(node, "colour"),
+                                 "'colour' is for lamps of one; pixels of a panel have all");
     if (words->rows != 16 && words->rows != 32 && words->rows != 64)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "rows"),
                                    "'rows' of a panel is 16, 32 or 64");
@@ -230,25 +233,16 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
 static void limits(struct dia_check *check, const struct dia_rig_device *device,
                    const struct dia_check_device *c)
 {
-    struct dia_words w[3];
-    if (device->blank_ns < device->off_ns)
-        dia_check_add(check, DIA_ERROR, "ghost", device->name,
-                      "choice: rows and columns take 1 us to be off",
-                      "it is dark for %s before and after each row changes; what is switched off "
-                      "takes %s, so rows glow with their neighbours: write 'blank: %s'",
-                      dia_quantity_as(device->blank_ns, DIA_MOMENT, &w[0]),
-                      dia_quantity_as(device->off_ns, DIA_MOMENT, &w[1]),
-                      dia_quantity_as(device->off_ns, DIA_MOMENT, &w[2]));
     if (!are_neighbours(device))
         dia_check_add(check, DIA_NOTE, "pins-apart", device->name, "counted on an ATmega328P",
                       "r1, g1, b1, r2, g2, b2 are not on neighbouring pins in this order, so a "
                       "column takes %u cycles instead of %u",
                       DIA_TICK_RGB_COLUMN_PINS, DIA_TICK_RGB_COLUMN);
-    if (c->duty_permille * turns(device) < 500)
+    if (c->lit_permille < 500 && !c->slice_short)
         dia_check_add(check, DIA_NOTE, "panel-dim", device->name, "planned",
                       "ticks leave light for %u %% of each row's turn: a lower 'depth' or "
                       "'refresh' makes it brighter",
-                      (unsigned)(c->duty_permille * turns(device) / 10));
+                      (unsigned)(c->lit_permille / 10));
 }
 
 /* ---- faults and questions -------------------------------------------------------------------- */
