@@ -32,7 +32,8 @@ struct dia_burst {
     uint32_t n;           /* 1 or more */
     uint8_t pin;
     uint8_t clock_pin; /* DIA_NO_PIN: pulses */
-    uint64_t at, end;  /* where the first bit begins and the last one ends */
+    uint8_t lines;    /* 0: bits, highest first; else a byte is on so many pins at once, from pin */
+    uint64_t at, end; /* where the first bit begins and the last one ends */
     uint64_t high[2], low[2];
 };
 

@@ -182,12 +182,64 @@ static void devices_take(struct dia_bench *bench, const struct dia_burst *burst)
     bit_by_edges(bench, burst, burst->at + last * lasts, burst->bytes[burst->n - 1] & 1);
 }
 
+/* Whether one device has all these lines as its first roles, alone, and can take them so. */
+static int lines_fit(const struct dia_bench *bench, const struct dia_burst *burst)
+{
+    const struct wire *clock = bench->wired[burst->clock_pin];
+    const struct device *device = clock[0].device;
+    if (!device || clock[1].device || !device->of->lines || clock[0].role != device->of->clock ||
+        burst->low[0] >> 10 < device->of->half_ns || burst->high[0] >> 10 < device->of->half_ns)
+        return 0;
+    for (uint8_t k = 0; k < burst->lines; k++) {
+        const struct wire *wire = bench->wired[burst->pin + k];
+        if (wire[0].device != device || wire[0].role != k || wire[1].device ||
+            bench->on_pin[burst->pin + k])
+            return 0;
+    }
+    return bench->on_pin[burst->clock_pin] == NULL;
+}
+
+static void byte_by_edges(struct dia_bench *bench, const struct dia_burst *burst, uint32_t number)
+{
+    uint64_t at = burst->at + number * (burst->low[0] + burst->high[0]);
+    for (uint8_t k = 0; k < burst->lines; k++) {
+        struct dia_edge edge = {at >> 10, (uint8_t)(burst->pin + k), burst->bytes[number] >> k & 1u,
+                                0};
+        if (bench->level[edge.pin] != edge.level)
+            take_one(bench, &edge);
+    }
+    struct dia_edge edge = {(at + burst->low[0]) >> 10, burst->clock_pin, 1, 0};
+    take_one(bench, &edge);
+    edge = (struct dia_edge){(at + burst->low[0] + burst->high[0]) >> 10, burst->clock_pin, 0, 0};
+    take_one(bench, &edge);
+}
+
+/* As devices_take. */
+static void lines_take(struct dia_bench *bench, const struct dia_burst *burst)
+{
+    struct device *device = bench->wired[burst->clock_pin][0].device;
+    byte_by_edges(bench, burst, 0);
+    if (burst->n > 2) {
+        device->of->lines(device, burst->bytes + 1, burst->n - 2);
+        for (uint8_t k = 0; k < burst->lines; k++)
+            bench->level[burst->pin + k] = device->level[k] = burst->bytes[burst->n - 2] >> k & 1u;
+    }
+    if (burst->n > 1)
+        byte_by_edges(bench, burst, burst->n - 1);
+}
+
 int dia_bench_take_burst(void *self, const struct dia_burst *burst)
 {
     struct dia_bench *bench = self;
     struct chain *chain = bench->on_pin[burst->pin];
     if (bench->noisy)
         return 0;
+    if (burst->lines) {
+        int fits = lines_fit(bench, burst);
+        if (fits)
+            lines_take(bench, burst);
+        return fits;
+    }
     if (!chain) {
         int fits = burst->clock_pin != DIA_NO_PIN && devices_fit(bench, burst);
         if (fits)

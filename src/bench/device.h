@@ -27,6 +27,9 @@ struct device_class {
      * nearer to another than half_ns, which is enough for the sheet. Nothing is to be judged. */
     void (*bit)(struct device *device, uint8_t bit);
     uint32_t half_ns;
+    /* The same of several data lines, which are the first roles, and a clock of this role. */
+    void (*lines)(struct device *device, const uint8_t *bytes, uint32_t n);
+    uint8_t clock;
 };
 
 struct device {

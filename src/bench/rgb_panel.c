@@ -136,6 +136,13 @@ static void readdress(struct rgb_panel *panel, uint64_t t, uint8_t role)
     }
 }
 
+static void shift(struct rgb_panel *panel, uint8_t bits)
+{
+    panel->shifted[panel->first] = bits;
+    panel->first = panel->first + 1u == panel->shape.columns ? 0 : panel->first + 1u;
+    panel->clocks++;
+}
+
 static void clock_rises(struct rgb_panel *panel, uint64_t t)
 {
     struct device *device = &panel->device;
@@ -153,9 +160,7 @@ static void clock_rises(struct rgb_panel *panel, uint64_t t)
         dia_device_finds(device, "command", t,
                          "CLK rose while LAT was high, which some panels take for a command");
     panel->rise = t;
-    panel->shifted[panel->first] = bits;
-    panel->first = panel->first + 1u == panel->shape.columns ? 0 : panel->first + 1u;
-    panel->clocks++;
+    shift(panel, bits);
 }
 
 static void latch(struct rgb_panel *panel, uint64_t t)
@@ -219,8 +224,20 @@ static void free_panel(struct device *device)
     free(panel);
 }
 
-static const struct device_class class = {
-    .edge = edge, .settle = settle, .expose = expose, .free = free_panel};
+static void lines(struct device *device, const uint8_t *bytes, uint32_t n)
+{
+    struct rgb_panel *panel = (struct rgb_panel *)device;
+    for (; n != 0; n--)
+        shift(panel, *bytes++);
+}
+
+static const struct device_class class = {.edge = edge,
+                                          .settle = settle,
+                                          .expose = expose,
+                                          .free = free_panel,
+                                          .half_ns = 20,
+                                          .lines = lines,
+                                          .clock = DIA_RGB_PANEL_CLK};
 
 int dia_bench_rgb_panel(struct dia_bench *bench, const struct dia_device_setup *setup,
                         const struct dia_rgb_panel_shape *shape)

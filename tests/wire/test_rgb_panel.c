@@ -210,6 +210,35 @@ static void the_model_reads_its_wires(void **state)
     dia_bench_free(bench);
 }
 
+/* Rows that come as bursts show what they show edge by edge, and are judged the same. */
+static void bursts_show_the_same(void **state)
+{
+    (void)state;
+    uint16_t levels[2][3 * 64 * 32];
+    for (int bursts = 0; bursts < 2; bursts++) {
+        struct dia_rgb_panel_setup setup = setup_of(64, 32, 5);
+        const struct dia_rgb_panel_shape shape = {64, 32, 800};
+        const struct dia_device_setup on_bench = {
+            .name = "wall", .part = "rgb-panel", .pins = (const uint8_t *)&setup.pins};
+        bench = dia_bench_new();
+        dia_sim_init(&sim, 48000000);
+        assert_int_equal(dia_sim_listen(&sim, dia_bench_take, bench), DIA_OK);
+        if (bursts)
+            assert_int_equal(dia_sim_bursts(&sim, dia_bench_take_burst), DIA_OK);
+        int device = dia_bench_rgb_panel(bench, &on_bench, &shape);
+        assert_int_equal(dia_rgb_panel_init(&panel, &sim.port, &setup, pixels, memory), DIA_OK);
+        dia_sim_timer(&sim, tick, &panel, 100);
+        for (uint32_t i = 0; i < 64 * 32; i++)
+            pixels[i] = (struct dia_rgb){(uint8_t)(i * 7), (uint8_t)(i * 11), (uint8_t)(i * 13)};
+        memcpy(levels[bursts], look(device)->level, sizeof levels[bursts]);
+        assert_int_equal(sim.level[setup.pins.clk], 0);
+        desk_finds(NULL);
+        desk_clear();
+    }
+    assert_memory_equal(levels[0], levels[1], sizeof levels[0]);
+    assert_true(levels[0][3 * 64 * 32 - 1] != 0 || levels[0][3 * 64 * 32 - 2] != 0);
+}
+
 static void what_cannot_be_is_refused(void **state)
 {
     (void)state;
@@ -287,7 +316,8 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_pixel_is_where_it_belongs), cmocka_unit_test(slices_and_the_current),
         cmocka_unit_test(a_short_blank_makes_ghosts),  cmocka_unit_test(the_model_reads_its_wires),
-        cmocka_unit_test(what_cannot_be_is_refused),   cmocka_unit_test(units_fit_the_refresh),
+        cmocka_unit_test(bursts_show_the_same),        cmocka_unit_test(what_cannot_be_is_refused),
+        cmocka_unit_test(units_fit_the_refresh),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
