@@ -27,6 +27,10 @@ echo "What a camera sees, and one page of all of it to hand on:"
 "$diachrome" render "$rig" --look steady --camera "1/1000 s" --out "$out/quay-camera.png"
 "$diachrome" report "$rig" --show demo/evening.show --for 300s --out "$out/quay.html"
 echo
+echo "The ferry board, a row-scanned colour panel:"
+board="text says=\"Skua\\n14:05\" colour=#ffb050 place=middle align=centre motion=rests"
+"$diachrome" render demo/ferry.rig.yaml --look water --layer "$board" --out "$out/ferry.png"
+echo
 echo "First lighting, with two segments of the tide gauge crossed; the bench answers:"
 "$diachrome" bringup "$rig" --only tide --fault "tide: crossed b f" --self-test || test $? = 1
 echo

@@ -65,7 +65,7 @@ struct dia_rgb_panel_setup {
     uint8_t depth;     /* bits of a level, 1..8 */
     uint16_t unit_us;  /* light of the first plane, 1 or more */
     uint16_t tick_us;  /* what a tick takes on this controller, at least 1 */
-    uint16_t blank_ns; /* dark before and after the address changes, 0..10000: until the row before
+    uint16_t blank_ns; /* dark before and after the address changes, 0..20000: until the row before
                           is off; less, and the next one ghosts */
 };
 

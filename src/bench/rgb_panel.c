@@ -28,6 +28,7 @@ struct rgb_panel {
     uint32_t clocks;            /* since the last latch */
     uint64_t rise;              /* of CLK */
     uint32_t lit_row, last_row; /* now, and which it was before; half a panel: none */
+    uint32_t left_row;          /* the last that was lit and is no longer addressed, */
     uint64_t left, dark;        /* when that one was no longer addressed; when OE rose */
     struct ghost before, after; /* the row before this one, and the one that came too early */
 };
@@ -111,9 +112,9 @@ static void lighten(struct rgb_panel *panel, uint64_t t)
     end_ghosts(panel, t);
     panel->lit_row = addressed(panel);
     set_row(panel, panel->lit_row, 1, t);
-    if (panel->lit_row == panel->last_row || panel->last_row == half(panel) || t >= off)
+    if (panel->lit_row == panel->left_row || panel->left_row == half(panel) || t >= off)
         return;
-    panel->before = (struct ghost){panel->last_row, t, off};
+    panel->before = (struct ghost){panel->left_row, t, off};
     says_ghost(panel, panel->lit_row, t, "lit", panel->left);
 }
 
@@ -125,8 +126,10 @@ static void readdress(struct rgb_panel *panel, uint64_t t, uint8_t role)
     darken(panel, t);
     end_ghosts(panel, t);
     /* lines change one after the other: the first of them leaves the row */
-    if (panel->last_row == ((row ^ 1u << (role - DIA_RGB_PANEL_A)) & mask))
+    if (panel->last_row == ((row ^ 1u << (role - DIA_RGB_PANEL_A)) & mask)) {
         panel->left = t;
+        panel->left_row = panel->last_row;
+    }
     if (lit) {
         lighten(panel, t);
     } else if (panel->last_row != half(panel) && row != panel->last_row &&
@@ -252,7 +255,7 @@ int dia_bench_rgb_panel(struct dia_bench *bench, const struct dia_device_setup *
     panel->device.sheet = "choice: usual column drivers, 25 MHz";
     panel->shape = *shape;
     panel->lamp_ua = setup->lamp_ua;
-    panel->lit_row = panel->last_row = half(panel);
+    panel->lit_row = panel->last_row = panel->left_row = half(panel);
     panel->shifted = calloc(shape->columns, 1);
     panel->latched = calloc(shape->columns, 1);
     memset(panel->device.pins, DIA_NO_PIN, sizeof panel->device.pins);

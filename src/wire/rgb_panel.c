@@ -15,7 +15,7 @@ enum { R1, A = 6, E = 10, CLK, LAT, OE, PINS };
 
 #define WAIT_MOST_NS  2000u /* of the port */
 #define PULSE_NS      25u   /* usual column drivers want 20 */
-#define BLANK_MOST_NS 10000u
+#define BLANK_MOST_NS 20000u
 #define AT_ONCE       16u /* pixels whose levels are worked out together */
 
 static struct dia_rgb_panel *panel_of(struct dia_driver *driver)
@@ -165,15 +165,15 @@ static enum dia_status show(struct dia_driver *driver)
     enum dia_status status = poll(driver, &again_us);
     if (status != DIA_OK)
         return status;
-    const uint8_t *pixel = driver->drawing;
     for (uint8_t row = 0; row < panel->setup.rows; row++) {
+        const uint8_t *pixels = driver->drawing + 3u * (uint32_t)row * panel->setup.columns;
         for (uint16_t column = 0; column < panel->setup.columns; column += AT_ONCE) {
             uint8_t steps[3 * AT_ONCE];
             uint16_t left = (uint16_t)(panel->setup.columns - column);
             uint8_t n = (uint8_t)(left < AT_ONCE ? left : AT_ONCE);
-            dia_lamps_develop(pixel, 3u * n, driver->master, panel->setup.depth, steps);
+            dia_lamps_develop(pixels + 3u * column, 3u * n, driver->master, panel->setup.depth,
+                              steps);
             put_levels(panel, row, column, n, steps);
-            pixel += 3u * n;
         }
     }
     DIA_FENCE(); /* all is there before the tick is told */

@@ -40,7 +40,7 @@ uint16_t dia_slices_row_unit_us(uint32_t refresh_mhz, uint8_t rows, uint16_t tic
     for (uint32_t unit = 1; unit << (depth - 1u) <= 65535u && unit << (depth - 1u) <= most_us;
          unit++) {
         uint32_t us = dia_slices_row_us((uint16_t)unit, tick_us, depth);
-        if (us <= most_us && (unit << 16) / us >= best_share) {
+        if (us != 0 && us <= most_us && (unit << 16) / us >= best_share) {
             best = (uint16_t)unit;
             best_share = (unit << 16) / us;
         }

@@ -272,7 +272,7 @@ static void what_cannot_be_is_refused(void **state)
             setup.tick_us = 0;
             break;
         case 8:
-            setup.blank_ns = 10001;
+            setup.blank_ns = 20001;
             break;
         case 9:
             setup.pins.e = 12; /* 32 rows have none */

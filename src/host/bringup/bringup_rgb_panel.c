@@ -177,7 +177,7 @@ static int is_dark_between(struct run *run)
             return -1;
         if (glows == 0 || tries == 2)
             break;
-        device->blank_ns = tries == 0 ? 5000 : 10000;
+        device->blank_ns = tries == 0 ? 5000 : 20000;
         if (dia_run_renew(run) != 0)
             return -1;
     }

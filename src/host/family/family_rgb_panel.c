@@ -27,7 +27,7 @@ static const struct field panel_fields[] = {
     {"rows",    HOLDS_QUANTITY, 1, DIA_NUMBER, 16,    64,       AT(rows),        "32"},
     {"depth",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1,     8,        AT(depth),       "6"},
     {"refresh", HOLDS_QUANTITY, 0, DIA_RATE,   10000, 10000000, AT(refresh_mhz), "120 Hz"},
-    {"blank",   HOLDS_QUANTITY, 0, DIA_MOMENT, 0,     10000,    AT(blank_ns),    "1 us"},
+    {"blank",   HOLDS_QUANTITY, 0, DIA_MOMENT, 0,     20000,    AT(blank_ns),    "1 us"},
     {0},
 };
 /* clang-format on */
@@ -290,7 +290,7 @@ static enum dia_status slow_rows(struct dia_desk *desk, const struct said *said,
                                  struct dia_diagnostic *wrong)
 {
     (void)wrong;
-    desk->rig.devices[said->device].off_ns = 10 * OFF_NS;
+    desk->rig.devices[said->device].off_ns = 20 * OFF_NS;
     return DIA_OK;
 }
 
