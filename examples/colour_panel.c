@@ -63,11 +63,12 @@ int main(void)
 
     struct dia_bench *bench = dia_bench_new();
     dia_sim_init(&sim, 125000000);
-    dia_sim_listen(&sim, dia_bench_take, bench);
-    int wall = bench ? dia_bench_rgb_panel(bench, &on_bench, &shape) : -1;
-    if (wall < 0 || dia_rgb_panel_init(&panel, &sim.port, &setup, pixels, memory) != DIA_OK)
+    if (!bench || dia_sim_listen(&sim, dia_bench_take, bench) != DIA_OK)
         return 1;
-    dia_sim_timer(&sim, tick, &panel.driver, 100);
+    int wall = dia_bench_rgb_panel(bench, &on_bench, &shape);
+    if (wall < 0 || dia_rgb_panel_init(&panel, &sim.port, &setup, pixels, memory) != DIA_OK ||
+        dia_sim_timer(&sim, tick, &panel.driver, 100) < 0)
+        return 1;
 
     draw(boat, 7, 11, 5);
     if (dia_driver_show_and_wait(&panel.driver) != DIA_OK)

@@ -121,7 +121,7 @@ struct dia_check {
 #define DIA_TICK_LAMPS_LAMP      130u
 #define DIA_TICK_RGB             2720u
 #define DIA_TICK_RGB_COLUMN      20u
-#define DIA_TICK_RGB_COLUMN_PINS 1700u
+#define DIA_TICK_RGB_COLUMN_PINS 1720u
 #define DIA_TICK_ENTER           60u
 
 /* What the ticks of a device take, for refresh_plan.h: 1, or 0 where it has none. The caller says

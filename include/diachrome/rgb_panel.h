@@ -35,7 +35,7 @@ DIA_BEGIN
  *          shifts. A frame shows from the next period on; poll says DIA_BUSY until it does.
  * Errors:  DIA_PORT_FAILED from poll: a pin was refused. All pins are written again every period.
  * Cost:    a tick on an ATmega328P at most 2720 cycles, and 20 a column where R1 to B2 are on
- *          neighbouring pins in this order, else 1700; and what it waits. show works out the levels
+ *          neighbouring pins in this order, else 1720; and what it waits. show works out the levels
  *          of all pixels, 260 cycles a channel, and their bits.
  * See driver.h for show, poll, tick, dark, refresh, clear.
  *

@@ -189,8 +189,8 @@ static int connect_rgb_panel(void)
         .columns = 8,
         .rows = 16,
         .depth = 2,
-        .unit_us = 20,
-        .tick_us = 30,
+        .unit_us = 80,
+        .tick_us = 100,
         .blank_ns = 1000};
     const struct dia_rgb_panel_shape shape = {8, 16, 800};
     memcpy(desk_pins[17], &setup.pins, sizeof setup.pins);
