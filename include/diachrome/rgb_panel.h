@@ -20,12 +20,15 @@ DIA_BEGIN
  *
  *   static struct dia_rgb pixels[64 * 32];
  *   static uint8_t memory[DIA_RGB_PANEL_BYTES(64, 32, 5)];
- *   struct dia_rgb_panel_setup setup = {.pins = {2, 3, 4, 5, 6, 7, 8, 9, 10, 11, DIA_NO_PIN, 12,
- * 13, 14}, .columns = 64, .rows = 32, .depth = 5, .tick_us = 250, .blank_ns = 1000, .unit_us =
- * dia_slices_row_unit_us(60000, 16, 250, 5)}; dia_rgb_panel_init(&wall, port, &setup, pixels,
- * memory); pixels[64 * 3 + 10] = dia_rgb(255, 160, 0);            column 10 of row 3, from the top
- * left dia_driver_show(&wall.driver);                         from the main loop next_us =
- * dia_driver_tick(&wall.driver);               from a timer interrupt
+ *   static struct dia_rgb_panel wall;
+ *   struct dia_rgb_panel_setup setup = {
+ *       .pins = {2, 3, 4, 5, 6, 7, 8, 9, 10, 11, DIA_NO_PIN, 12, 13, 14},
+ *       .columns = 64, .rows = 32, .depth = 5, .blank_ns = 1000, .tick_us = 35,
+ *       .unit_us = dia_slices_row_unit_us(120000, 16, 35, 5)};   120 Hz, 16 pairs of rows
+ *   dia_rgb_panel_init(&wall, port, &setup, pixels, memory);
+ *   pixels[3 * 64 + 10].g = 255;                     column 10 of row 3, from the top left
+ *   dia_driver_show(&wall.driver);                   from the main loop
+ *   next_us = dia_driver_tick(&wall.driver);         from a timer interrupt
  *
  * Drawing: a struct dia_rgb for each pixel, row after row from the top left. Its channels
  *          are lamps: r, g and b of pixel i are lamps 3 * i, 3 * i + 1 and 3 * i + 2.
@@ -33,7 +36,8 @@ DIA_BEGIN
  *          light of a plane, latches the next and shifts the one after that while it is lit. A
  *          plane whose light is shorter than a tick is lit while the tick waits, then dark while it
  *          shifts. A frame shows from the next period on; poll says DIA_BUSY until it does.
- * Errors:  DIA_PORT_FAILED from poll: a pin was refused. All pins are written again every period.
+ * Errors:  DIA_PORT_FAILED from poll: a pin was refused, and a row may have shown wrongly. Every
+ *          period sends all rows again.
  * Cost:    a tick on an ATmega328P at most 2720 cycles, and 20 a column where R1 to B2 are on
  *          neighbouring pins in this order, else 1720; and what it waits. show works out the levels
  *          of all pixels, 260 cycles a channel, and their bits.
@@ -64,7 +68,8 @@ struct dia_rgb_panel_setup {
     uint8_t rows;      /* 16, 32 or 64 */
     uint8_t depth;     /* bits of a level, 1..8 */
     uint16_t unit_us;  /* light of the first plane, 1 or more */
-    uint16_t tick_us;  /* what a tick takes on this controller, at least 1 */
+    uint16_t tick_us;  /* what a tick takes on this controller, 1 or more: `diachrome
+                          refresh` reckons it, or measure a tick */
     uint16_t blank_ns; /* dark before and after the address changes, 0..20000: until the row before
                           is off; less, and the next one ghosts */
 };

@@ -94,15 +94,15 @@ static void darken(struct rgb_panel *panel, uint64_t t)
     panel->dark = t;
 }
 
-static void says_ghost(struct rgb_panel *panel, uint32_t row, uint64_t t, const char *what,
-                       uint64_t since)
+static void says_ghost(struct rgb_panel *panel, uint32_t row, uint64_t t, const char *was,
+                       uint64_t since, const char *before)
 {
     dia_device_finds(&panel->device, "ghost", t,
-                     "rows %u and %u were %s %u ns after %s; what is switched off takes %u ns, so "
-                     "rows glow with their neighbours: make it dark for longer ('blank')",
-                     (unsigned)row, (unsigned)(row + half(panel)), what, (unsigned)(t - since),
-                     what[0] == 'l' ? "the rows before were left" : "the rows before went dark",
-                     (unsigned)panel->shape.off_ns);
+                     "rows %u and %u were %s %u ns after the rows before %s; what is switched off "
+                     "takes %u ns, so rows glow with their neighbours: make it dark for longer "
+                     "('blank')",
+                     (unsigned)row, (unsigned)(row + half(panel)), was, (unsigned)(t - since),
+                     before, (unsigned)panel->shape.off_ns);
 }
 
 /* The row before is on for a while after it was left, and lit with the columns of this one. */
@@ -115,7 +115,7 @@ static void lighten(struct rgb_panel *panel, uint64_t t)
     if (panel->lit_row == panel->left_row || panel->left_row == half(panel) || t >= off)
         return;
     panel->before = (struct ghost){panel->left_row, t, off};
-    says_ghost(panel, panel->lit_row, t, "lit", panel->left);
+    says_ghost(panel, panel->lit_row, t, "lit", panel->left, "were left");
 }
 
 /* Columns are on for a while after OE has risen, and light the row that is addressed then. */
@@ -135,7 +135,7 @@ static void readdress(struct rgb_panel *panel, uint64_t t, uint8_t role)
     } else if (panel->last_row != half(panel) && row != panel->last_row &&
                t < panel->dark + panel->shape.off_ns) {
         panel->after = (struct ghost){row, t, panel->dark + panel->shape.off_ns};
-        says_ghost(panel, row, t, "addressed", panel->dark);
+        says_ghost(panel, row, t, "addressed", panel->dark, "went dark");
     }
 }
 

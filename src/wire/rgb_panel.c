@@ -297,9 +297,10 @@ static void refresh(struct dia_driver *driver)
 static uint8_t waited_for(const struct dia_rgb_panel_setup *setup)
 {
     uint8_t bits = 0;
-    for (uint8_t k = 0; k < setup->depth; k++)
+    for (uint8_t k = 0; k < setup->depth; k++) {
         if ((uint32_t)setup->unit_us << k < setup->tick_us)
             bits = (uint8_t)(bits | 1u << k);
+    }
     return bits;
 }
 
