@@ -195,6 +195,9 @@ static void the_commands_say_it(void **state)
     says("fuse 3.15 A                  feed of handrail at pixel 0");
     for (char *line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
         assert_true(strlen(line) <= 80);
+    /* 13 lines of a colour panel, eight gates a chip */
+    assert_int_equal(run("$D parts demo/ferry.rig.yaml"), 0);
+    says("2  74HCT245, one gate a line    lines to it of ferry");
     assert_int_equal(run("$D parts demo/quay.rig.yaml --sources | tr -s ' \\n' ' ' | grep -o "
                          "'sheet, table of RSET'"),
                      0);

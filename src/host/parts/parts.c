@@ -82,10 +82,12 @@ static void wires(struct dia_parts *parts, const struct dia_rig_lane *lane)
     }
 }
 
+/* As many chips as so many lines need: 74HCT245 have eight gates, 74AHCT125 four. */
 static void shifter(struct dia_parts *parts, const struct dia_rig_shifter *of, const char *whom,
-                    const char *lines, uint32_t mv)
+                    const char *lines, uint32_t count, uint32_t mv)
 {
-    add(parts, 1,
+    uint32_t gates = of->is == DIA_SHIFTER_74HCT245 ? 8 : 4;
+    add(parts, (count + gates - 1) / gates,
         of->is == DIA_SHIFTER_74HCT245 ? "74HCT245, one gate a line" : "74AHCT125, one gate a line",
         "its sheet: high from 2.0 V at 5 V",
         "%s of %s, at %.3g V; not into a line that goes both ways", lines, whom, mv / 1e3);
@@ -105,7 +107,7 @@ static void lane(struct dia_parts *parts, const struct dia_rig *rig, const struc
     add(parts, ends ? ends : 1, capacitor(name, "1000 uF", mv), "choice: usual care, at each feed",
         "supply of %s, at the strip", of->name);
     if (of->shifter.mv || rig->controller.logic_high_mv < dia_rig_lane_needs_mv(rig, of))
-        shifter(parts, &of->shifter, of->name, clocked ? "data and clock" : "data",
+        shifter(parts, &of->shifter, of->name, clocked ? "data and clock" : "data", clocked ? 2 : 1,
                 of->shifter.mv ? of->shifter.mv : dia_rig_lane_logic_mv(rig, of));
     wires(parts, of);
 }
@@ -184,6 +186,17 @@ static void display(struct dia_parts *parts, const struct dia_rig *rig,
         mv / 1e3 * below / (10000000.0 + below));
 }
 
+/* Wires from the controller, but for those that go both ways. */
+static uint32_t lines_to(const struct dia_rig_device *of, int two_way)
+{
+    uint32_t n = 0;
+    if (two_way && dia_rig_lies(of) == DIA_LIES_CELLS)
+        return 3; /* RS, R/W and E: data comes back */
+    for (uint32_t k = 0; k < DIA_RIG_PINS; k++)
+        n += of->pins[k] != DIA_NO_PIN;
+    return n - (two_way && n > 1);
+}
+
 static void device(struct dia_parts *parts, const struct dia_rig *rig,
                    const struct dia_rig_device *of)
 {
@@ -207,7 +220,7 @@ static void device(struct dia_parts *parts, const struct dia_rig *rig,
         display(parts, rig, of);
     if (shifted && of->shifter.is != DIA_SHIFTER_BSS138)
         shifter(parts, &of->shifter, of->name, two_way ? "the other lines" : "lines to it",
-                of->shifter.mv ? of->shifter.mv : mv);
+                lines_to(of, two_way != NULL), of->shifter.mv ? of->shifter.mv : mv);
     if (two_way && shifted)
         add(parts, 1, "BSS138 and two resistors of 10 kohm",
             "a pass transistor, pulled up on both sides",
