@@ -65,6 +65,9 @@ compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \
     "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"
 
+compile "$out/avr" "$avr" tests/cross/contexts.c
+compile "$out/arm" "$arm" tests/cross/contexts.c
+
 # Numbers as texts.
 $avr -Wl,--gc-sections tests/cross/numbers.c "$out/avr/board_avr.o" "$out"/avr/library/*.o \
     -o "$out/avr/checksum_numbers.elf"

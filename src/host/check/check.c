@@ -4,6 +4,7 @@
 #include <diachrome/check.h>
 
 #include "check_devices.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "host_private.h"
 
@@ -107,7 +108,7 @@ static uint32_t group_bytes(const struct dia_rig *rig, uint32_t number)
         width++;
         longest = bytes > longest ? bytes : longest;
     }
-    return DIA_PLANES_BYTES(width, longest) + (uint32_t)sizeof(struct dia_group);
+    return DIA_PLANES_BYTES(width, longest) + CONTEXT_BYTES(rig, group);
 }
 
 static enum dia_status volts(struct dia_check *check, const struct dia_rig *rig,
@@ -144,12 +145,12 @@ static void sizes(struct dia_check *check, const struct dia_rig *rig)
             (part->family == DIA_CLOCKED ? dia_clocked_bytes(part, rig->lanes[i].count) : bytes);
         if (part->family == DIA_CLOCKED)
             bytes = DIA_CLOCKED_BYTES(part->channels->count, rig->lanes[i].count);
-        lane->ram_bytes = rig->lanes[i].count * 3u + bytes + (uint32_t)sizeof(struct dia_strip);
+        lane->ram_bytes = rig->lanes[i].count * 3u + bytes + CONTEXT_BYTES(rig, strip);
         if (part->family == DIA_ONEWIRE && !rig->lanes[i].group)
             check->inplace_ram +=
                 lane->ram_bytes -
                 DIA_INPLACE_STRIP_BYTES(part->channels->count, rig->lanes[i].count) -
-                (uint32_t)sizeof(struct dia_inplace_strip);
+                CONTEXT_BYTES(rig, inplace_strip);
         lane->rate_mhz = dia_rate_at_most(lane->frame_ns);
         check->frame_ram += lane->ram_bytes;
     }

@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -275,7 +276,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->bits = entries * 8u;
     c->frame_ns = entries * entry_us * 1000ull;
     c->duty_permille = 1000;
-    c->ram_bytes = places * 2u + (uint32_t)sizeof(struct dia_characters);
+    c->ram_bytes = places * 2u + CONTEXT_BYTES(rig, characters);
     c->drawn_ua = device->lamp_ua;
 }
 

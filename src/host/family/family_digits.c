@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -172,7 +173,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
 {
     uint32_t n = turns(device);
     c->duty_permille = dia_family_permille(rig->master) / n;
-    c->ram_bytes = device->digits + (uint32_t)sizeof(struct dia_digits);
+    c->ram_bytes = device->digits + CONTEXT_BYTES(rig, digits);
     c->output_ua = device->lamp_ua;
     /* what a common carries: all segments of a digit, or with resistors on the commons one */
     c->chip_ua = device->by_segment ? device->lamp_ua : 8u * device->lamp_ua;

@@ -4,6 +4,7 @@
 #include <diachrome/pin_lamps.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -160,7 +161,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
                     const struct dia_rig_device *device)
 {
     c->duty_permille = dia_family_permille(rig->master);
-    c->ram_bytes = device->lamps + (uint32_t)sizeof(struct dia_pin_lamps);
+    c->ram_bytes = device->lamps + CONTEXT_BYTES(rig, pin_lamps);
     c->output_ua = device->lamp_ua;
     c->chip_ua = device->lamps * device->lamp_ua;
     c->drawn_ua =

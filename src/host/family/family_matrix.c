@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -199,7 +200,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->refresh_mhz = part->scan_hz[1] * 1000u;
     c->duty_permille = of_32 * 1000u / 32u / 8u;
     c->ram_bytes = DIA_MATRIX_ROWS(device->count) + DIA_MATRIX_BYTES(device->count) +
-                   (uint32_t)sizeof(struct dia_matrix);
+                   CONTEXT_BYTES(rig, matrix);
     c->output_ua = device->lamp_ua;
     c->chip_ua = 8u * device->lamp_ua;
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua / 8u * of_32 / 32u;

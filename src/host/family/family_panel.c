@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -162,7 +163,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     /* 0x40; 0xc0 and the data; the light; 0x42 and four bytes of keys */
     c->bits = part->lamps ? 8u * (1 + 17 + 1 + 5) : 9u * (1u + 1u + part->digits + 1u);
     c->duty_permille = 875;
-    c->ram_bytes = DIA_PANEL_DRAWING + (uint32_t)sizeof(struct dia_panel);
+    c->ram_bytes = DIA_PANEL_DRAWING + CONTEXT_BYTES(rig, panel);
     c->output_ua = device->lamp_ua;
     c->chip_ua = 8u * device->lamp_ua;
     c->drawn_ua = (uint64_t)device->lamps * device->lamp_ua * 14u / 16u;

@@ -5,6 +5,7 @@
 #include <diachrome/rgb_panel.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "fault_kinds.h"
@@ -224,7 +225,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     sizes(device, &drawing, &memory);
     c->bits = (uint32_t)(memory / 2) * DATA_PINS; /* of a frame */
     c->duty_permille = lit_permille * master_permille / 1000 / scan;
-    c->ram_bytes = (uint32_t)(drawing + memory + sizeof(struct dia_rgb_panel));
+    c->ram_bytes = (uint32_t)(drawing + memory) + CONTEXT_BYTES(rig, rgb_panel);
     c->output_ua = device->lamp_ua;
     c->chip_ua = DATA_PINS * device->surface.count * device->lamp_ua; /* two rows at a time */
     c->drawn_ua = (uint64_t)c->chip_ua * lit_permille / 1000u * master_permille / 1000u;

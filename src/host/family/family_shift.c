@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "bringup_device.h"
+#include "contexts.h"
 #include "check_limits.h"
 #include "family_read.h"
 #include "family_turns.h"
@@ -336,7 +337,7 @@ static void numbers(struct dia_check_device *c, const struct dia_rig *rig,
     c->bits = 8u * device->count * device->depth;
     c->duty_permille = dia_family_permille(rig->master);
     c->ram_bytes = DIA_SHIFT_LEVELS(device->count) + DIA_SHIFT_BYTES(device->count, device->depth) +
-                   (uint32_t)sizeof(struct dia_shift);
+                   CONTEXT_BYTES(rig, shift);
     c->output_ua = device->lamp_ua;
     c->chip_ua = most * device->lamp_ua;
     c->drawn_ua =

@@ -4,6 +4,7 @@
 #include <diachrome/digits.h>
 
 #include "family_turns.h"
+#include "contexts.h"
 #include "host_private.h"
 #include "rig_wire.h"
 
@@ -191,8 +192,8 @@ void dia_family_turns_numbers(struct dia_check_device *c, const struct dia_rig *
     c->bits = 8u * device->count * n;
     c->duty_permille = dia_family_permille(rig->master) / n;
     c->ram_bytes = DIA_SHIFT_DRAWING(n, device->per_digit) +
-                   DIA_SHIFT_DIGITS_BYTES(device->count, n) +
-                   (uint32_t)(sizeof(struct dia_shift) + sizeof(struct dia_shift_digits));
+                   DIA_SHIFT_DIGITS_BYTES(device->count, n) + CONTEXT_BYTES(rig, shift) +
+                   CONTEXT_BYTES(rig, shift_digits);
     c->output_ua = device->lamp_ua;
     c->chip_ua = worst_chip_ua(device);
     c->drawn_ua =
