@@ -67,7 +67,7 @@ static const struct thing {
     {"rgb-panel", NULL,
      "chip: rgb-panel, columns: 32, rows: 16, pins: {r1: 42, g1: 43, b1: 44, r2: 45, g2: 46, "
      "b2: 47, a: 48, b: 49, c: 58, clk: 59, lat: 60, oe: 61}",
-     "crossed g1 b1|crossed r1 g2|halves|crossed a c|slow-rows|crossed clk lat"},
+     "crossed g1 b1|crossed r1 g2|halves|crossed a c|slow-rows|crossed clk lat|noise 0.1 %"},
 };
 #define THINGS (sizeof things / sizeof things[0])
 

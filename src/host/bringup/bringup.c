@@ -65,8 +65,10 @@ static uint32_t seen(const struct run *run)
         return sum;
     }
     const struct dia_rig_device *device = &run->desk->rig.devices[run->device];
+    /* a row of a panel is lit for a small part of the time, and what is missing may be a plane */
+    uint32_t lit = device->channels == 3 ? 16384 / dia_rig_turns(device) : 2048;
     for (uint32_t i = 0; i < device->lamps * device->channels; i++)
-        sum = (sum ^ (dia_player_lamp(run->player, (uint32_t)run->device, i) > 2048)) * 16777619u;
+        sum = (sum ^ (dia_player_lamp(run->player, (uint32_t)run->device, i) > lit)) * 16777619u;
     const struct dia_cells_shown *cells = dia_player_cells(run->player, (uint32_t)run->device);
     for (uint32_t i = 0; cells && i < (uint32_t)cells->columns * cells->rows; i++)
         sum = (sum ^ cells->code[i / cells->columns][i % cells->columns]) * 16777619u;

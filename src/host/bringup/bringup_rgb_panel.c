@@ -24,14 +24,15 @@ static uint32_t half_of(const struct dia_rig_device *device)
     return device->lamps / columns_of(device) / 2;
 }
 
-/* Rows from one on, in one colour of three bits. */
+/* Rows from one on, in one colour of three bits: every other column, so that a bit too many or too
+ * few is seen. */
 static void light(struct run *run, uint32_t first, uint32_t rows, uint32_t colours)
 {
     const struct dia_rig_device *device = dia_device_believed(run);
     uint32_t columns = columns_of(device);
     memset(some, 0, sizeof some);
     for (uint32_t i = first * columns; i < (first + rows) * columns; i++) {
-        for (uint32_t c = 0; c < 3; c++)
+        for (uint32_t c = 0; c < 3 && i % columns % 2 == 0; c++)
             some[3 * i + c] = colours >> c & 1u ? 255 : 0;
     }
     run->lit.levels = some;
@@ -96,17 +97,15 @@ static int data_lines(struct run *run)
                                           "nothing, or something else",
                                           "it flickers or changes by itself",
                                           NULL};
-    static const char *const sent[] = {"The upper half of '%s' is sent on, in red. What is lit?",
-                                       "Now the upper half of '%s' in green. What is lit?",
-                                       "Now the upper half of '%s' in blue. What is lit?",
-                                       "Now the lower half of '%s' in red. What is lit?",
-                                       "Now the lower half of '%s' in green. What is lit?",
-                                       "Now the lower half of '%s' in blue. What is lit?"};
+    static const char *const halves[] = {"the upper half", "the lower half"};
+    static const char *const colours[] = {"red", "green", "blue"};
     uint32_t half = half_of(dia_device_believed(run)), tries = 2 * LINES;
     for (uint32_t line = 0; line < LINES && tries > 0; tries--) {
         light(run, line / 3 * half, half, 1u << line % 3);
         uint32_t is = dia_run_is_unsteady(run) ? LINES + 1 : line_seen(run);
-        int seen = dia_run_ask(run, answers, is, sent[line], dia_device_believed(run)->name);
+        int seen = dia_run_ask(run, answers, is,
+                               "Every other column of %s of '%s' is sent on, in %s. What is lit?",
+                               halves[line / 3], dia_device_believed(run)->name, colours[line % 3]);
         if (seen < 0)
             return -1;
         if (seen == (int)LINES + 1)
