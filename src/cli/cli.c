@@ -10,10 +10,27 @@
 
 #include "cli.h"
 
+static char *heard; /* where what is wrong goes, instead of to stderr */
+static size_t heard_size;
+
+void cli_hear(char *text, size_t size)
+{
+    heard = text;
+    heard_size = size;
+    if (text)
+        text[0] = 0;
+}
+
 int cli_fail(int code, const char *name, const char *format, ...)
 {
     va_list args;
     va_start(args, format);
+    if (heard) {
+        if (code != CLI_FINE && !heard[0])
+            vsnprintf(heard, heard_size, format, args);
+        va_end(args);
+        return code;
+    }
     fprintf(stderr, "diachrome %s: ", name);
     vfprintf(stderr, format, args);
     fputc('\n', stderr);
@@ -23,7 +40,10 @@ int cli_fail(int code, const char *name, const char *format, ...)
 
 int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong)
 {
-    fprintf(stderr, "%s\n", wrong->text);
+    if (heard && !heard[0])
+        snprintf(heard, heard_size, "%s", wrong->text);
+    else if (!heard)
+        fprintf(stderr, "%s\n", wrong->text);
     return status == DIA_PORT_FAILED ? CLI_MACHINE : CLI_BAD_INPUT;
 }
 
@@ -61,6 +81,7 @@ int cli_options_read(struct cli_options *options, const struct cli_command *comm
     snprintf(title, sizeof title, "diachrome %s", command->name);
     argv[0] = strdup(title); /* popt's help names the program by it; kept until the end */
     options->name = command->name;
+    options->rig_path = NULL;
     options->context = poptGetContext(title, argc, argv, table, 0);
     snprintf(usage, sizeof usage, "%s [OPTIONS]", command->arguments);
     poptSetOtherOptionHelp(options->context, usage);
@@ -97,6 +118,7 @@ int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
     if (more)
         return cli_fail(CLI_BAD_INPUT, options->name, "one rig file at a time; '%s' is too many",
                         more);
+    options->rig_path = path;
     enum dia_status status = dia_rig_load(rig, path, &wrong);
     return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
 }

@@ -71,6 +71,10 @@ int cli_fail(int code, const char *name, const char *format, ...)
 /* CLI_BAD_INPUT, or CLI_MACHINE where the machine failed, with the diagnostic as it is. */
 int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong);
 
+/* From now on the first thing that is wrong goes into text, and nothing to stderr: while a terminal
+ * shows something else. NULL: to stderr again. */
+void cli_hear(char *text, size_t size);
+
 /*
  * Reads the options of a subcommand (argv[0] its name). Returns the
  * value of the last option handed back (0: none, all done), or -1 after having said what is
@@ -79,6 +83,7 @@ int cli_fail_with(enum dia_status status, const struct dia_diagnostic *wrong);
 struct cli_options {
     poptContext context;
     const char *name;
+    const char *rig_path; /* of cli_load_rig; the context's */
 };
 int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
                      const char **argv, int (*each)(void *self, int val, const char *arg),

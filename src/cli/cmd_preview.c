@@ -8,11 +8,13 @@
 #include "play.h"
 #include "screen.h"
 #include "terminal.h"
+#include "watch.h"
 
 #define SPEED_MOST  16.0
 #define FASTEST_MHZ 60000u /* no terminal shows more */
 
-static struct play play;
+static struct play play, other;
+static struct play *now = &play; /* of these two: what is shown */
 static char *record;
 
 const struct poptOption cli_preview_options[] = {
@@ -31,9 +33,9 @@ struct clock {
 
 static uint64_t real_us(void)
 {
-    struct timespec now;
-    clock_gettime(CLOCK_MONOTONIC, &now);
-    return (uint64_t)now.tv_sec * 1000000u + (uint64_t)now.tv_nsec / 1000u;
+    struct timespec at;
+    clock_gettime(CLOCK_MONOTONIC, &at);
+    return (uint64_t)at.tv_sec * 1000000u + (uint64_t)at.tv_nsec / 1000u;
 }
 
 static uint64_t show_us(const struct clock *clock)
@@ -53,13 +55,13 @@ static void go_on(struct clock *clock, double speed, int paused)
 
 static uint64_t frame_us(uint64_t frame)
 {
-    return frame * 1000000000u / play.rate_mhz;
+    return frame * 1000000000u / now->rate_mhz;
 }
 
 /* The whole frame that a time lies in. */
 static uint64_t frame_at(uint64_t time_us)
 {
-    return time_us * play.rate_mhz / 1000000000u;
+    return time_us * now->rate_mhz / 1000000000u;
 }
 
 static int parameter; /* of the lowest layer: the one that keys change */
@@ -67,7 +69,7 @@ static int parameter; /* of the lowest layer: the one that keys change */
 static const char *parameter_text(void)
 {
     static char text[160];
-    const struct dia_rig_layer *layer = &play.show.layers[0];
+    const struct dia_rig_layer *layer = &now->show.layers[0];
     char value[120];
     if (parameter >= layer->look->param_count)
         parameter = 0;
@@ -81,7 +83,7 @@ static const char *parameter_text(void)
 /* The lowest layer shows the next look, with its defaults. */
 static void next_look(void)
 {
-    struct dia_rig_layer *layer = &play.show.layers[0], fresh;
+    struct dia_rig_layer *layer = &now->show.layers[0], fresh;
     int k = 0;
     while (dia_looks[k] && dia_looks[k] != layer->look)
         k++;
@@ -104,15 +106,15 @@ static void press(const struct clock *clock, int digit)
     char name[2] = {(char)digit, 0};
     struct dia_show_press down = {
         .ms = (uint32_t)(show_us(clock) / 1000), .for_ms = held_long ? 1000 : 100, .key = 0};
-    if (dia_show_key_read(&play.rig, name, &down.key, &none) == DIA_OK)
-        dia_show_press(&play.show, down);
+    if (dia_show_key_read(&now->rig, name, &down.key, &none) == DIA_OK)
+        dia_show_press(&now->show, down);
     held_long = 0;
 }
 
 /* 1: leave. */
 static int take_key(struct clock *clock, int key)
 {
-    struct dia_rig_layer *layer = &play.show.layers[0];
+    struct dia_rig_layer *layer = &now->show.layers[0];
     switch (key) {
     case 'q':
     case 'Q':
@@ -162,8 +164,8 @@ static const char *keys_text(uint32_t ms)
     static char text[40];
     int n = 0;
     text[0] = 0;
-    for (uint32_t k = 0; k < play.show.press_count; k++) {
-        const struct dia_show_press *down = &play.show.presses[k];
+    for (uint32_t k = 0; k < now->show.press_count; k++) {
+        const struct dia_show_press *down = &now->show.presses[k];
         if (ms >= down->ms && ms - down->ms < down->for_ms && n < 30)
             n += snprintf(text + n, sizeof text - (size_t)n, "%s %d", n ? "" : "  keys",
                           down->key % DIA_KEYS + 1);
@@ -173,20 +175,109 @@ static const char *keys_text(uint32_t ms)
     return text;
 }
 
+/* ---- files that are changed while it runs ---------------------------------------------------- */
+
+#define LOOK_EVERY_US 250000u
+#define NEWS_US       2000000u
+
+static struct watch watch;
+static uint64_t look_us, news_until_us; /* when files are looked at next; when news are old */
+static char trouble[400];               /* with what has changed; "": there is none */
+static uint32_t pressed_before;         /* presses of the files, before those of the keys */
+
+static void watch_all(void)
+{
+    watch_file(&watch, now->rig_path);
+    if (now->show_path)
+        watch_file(&watch, now->show_path);
+    for (int k = 0; k < now->line_count; k++) {
+        if (strncmp(now->lines[k], "drawings ", 9) == 0)
+            watch_file(&watch, now->lines[k] + 9);
+    }
+    pressed_before = now->show.press_count;
+}
+
+/* What comes in by a pipe or as a film is there once. */
+static int comes_in(const struct play *from)
+{
+    int films = 0;
+    for (uint32_t k = 0; k < from->show.layer_count; k++)
+        films += strcmp(from->show.layers[k].file, "-") == 0;
+    return films || feed_is_on();
+}
+
+/* Keys that were pressed stay so, where there still are such keys. */
+static void take_presses(struct play *next)
+{
+    for (uint32_t k = pressed_before; k < now->show.press_count; k++) {
+        if (now->show.presses[k].key / DIA_KEYS < next->rig.device_count)
+            dia_show_press(&next->show, now->show.presses[k]);
+    }
+}
+
+/* Takes over what has changed: the next frame is of it, at the time that it is. What is wrong is
+ * said, and all stays as it was. */
+static void read_again(struct dia_player **player)
+{
+    struct play *next = now == &play ? &other : &play;
+    struct dia_diagnostic wrong = {""};
+    struct dia_player *another = NULL;
+    cli_hear(trouble, sizeof trouble);
+    int code = comes_in(now) ? cli_fail(CLI_BAD_INPUT, now->name,
+                                        "a file has changed; values or a film come in, so it is "
+                                        "not read again: leave and begin anew")
+                             : play_again(next, now);
+    if (code == CLI_FINE && (another = dia_player_new(&next->rig, &wrong)) == NULL) {
+        code = cli_fail_with(DIA_PORT_FAILED, &wrong);
+        dia_show_free(&next->show);
+    }
+    cli_hear(NULL, 0);
+    if (code != CLI_FINE)
+        return;
+    if (next->rate_mhz > FASTEST_MHZ)
+        next->rate_mhz = FASTEST_MHZ;
+    trouble[0] = 0;
+    news_until_us = real_us() + NEWS_US;
+    next->show.clock_s = now->show.clock_s;
+    dia_player_free(*player);
+    *player = another;
+    uint32_t read = next->show.press_count;
+    take_presses(next);
+    dia_show_free(&now->show);
+    now = next;
+    parameter = 0;
+    watch_all();
+    pressed_before = read;
+}
+
+/* 1: another player shows from now on. */
+static int look_at_files(struct dia_player **player)
+{
+    struct dia_player *was = *player;
+    if (real_us() < look_us)
+        return 0;
+    look_us = real_us() + LOOK_EVERY_US;
+    if (watch_changed(&watch))
+        read_again(player);
+    return *player != was;
+}
+
 static int show(struct canvas *canvas, struct dia_player *player, const struct clock *clock,
                 uint64_t time_us, double rate)
 {
-    struct screen_state state = {.look = play_name(&play),
+    struct screen_state state = {.look = play_name(now),
+                                 .trouble = trouble[0] ? trouble : NULL,
+                                 .news = real_us() < news_until_us ? "read again" : NULL,
                                  .parameter = parameter_text(),
                                  .keys = keys_text((uint32_t)(time_us / 1000)),
                                  .ms = (uint32_t)(time_us / 1000),
                                  .rate = rate,
                                  .speed = clock->speed,
                                  .paused = clock->paused};
-    enum dia_status status = play_show(&play, player, time_us, NULL);
+    enum dia_status status = play_show(now, player, time_us, NULL);
     if (status != DIA_OK) {
         terminal_end(); /* so that what is said stays to be read */
-        return play_failed(&play, status);
+        return play_failed(now, status);
     }
     int columns, rows, in_colour = !(getenv("NO_COLOR") && getenv("NO_COLOR")[0]);
     terminal_size(&columns, &rows);
@@ -199,7 +290,7 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
     }
     if (failed) {
         terminal_end();
-        return cli_fail(CLI_MACHINE, play.name, "out of memory");
+        return cli_fail(CLI_MACHINE, now->name, "out of memory");
     }
     terminal_write(canvas->text, canvas->length);
     return CLI_FINE;
@@ -209,12 +300,12 @@ static int show(struct canvas *canvas, struct dia_player *player, const struct c
 static int keys_until(struct clock *clock, uint64_t due_us)
 {
     for (;;) {
-        uint64_t now = real_us();
+        uint64_t at = real_us();
         if (terminal_asked_to_end())
             return 1;
-        if (!clock->paused && now >= due_us)
+        if (!clock->paused && at >= due_us)
             return 0;
-        int key = terminal_key(clock->paused ? 100 : (int)((due_us - now) / 1000 + 1));
+        int key = terminal_key(clock->paused ? 100 : (int)((due_us - at) / 1000 + 1));
         if (key != 0)
             return take_key(clock, key);
         if (clock->paused)
@@ -222,23 +313,26 @@ static int keys_until(struct clock *clock, uint64_t due_us)
     }
 }
 
-static int live(struct dia_player *player)
+static int live(struct dia_player **player)
 {
     struct canvas canvas = {0};
-    uint64_t start = real_us(), last = start, frame = 0, from_us = play.from_ms * 1000ull;
-    int ends = play.for_text || play.frames_text;
-    uint64_t end_us = from_us + frame_us(play.frames);
+    uint64_t start = real_us(), since = start, last = start, frame = 0,
+             from_us = now->from_ms * 1000ull;
+    int ends = now->for_text || now->frames_text;
+    uint64_t end_us = from_us + frame_us(now->frames);
     struct clock clock = {from_us, start, 1, 0};
-    double rate = play.rate_mhz / 1e3;
+    double rate = now->rate_mhz / 1e3;
     int code = CLI_FINE;
     do {
-        uint64_t now = real_us();
-        if (now > last && !clock.paused)
-            rate += (1e6 / (double)(now - last) - rate) * 0.05;
-        last = now;
-        dia_player_rest_until(player, (now - start) * 1000u);
-        feed_take(&play.show, (uint32_t)(show_us(&clock) / 1000), 0);
-        code = show(&canvas, player, &clock, show_us(&clock), rate);
+        uint64_t at = real_us();
+        if (at - last > 1000 && !clock.paused) /* but for the first */
+            rate += (1e6 / (double)(at - last) - rate) * 0.05;
+        last = at;
+        if (look_at_files(player))
+            since = at; /* its time begins now */
+        dia_player_rest_until(*player, (at - since) * 1000u);
+        feed_take(&now->show, (uint32_t)(show_us(&clock) / 1000), 0);
+        code = show(&canvas, *player, &clock, show_us(&clock), rate);
         /* the next whole frame after now: frames that are late are left out, not caught up */
         frame = frame_at(real_us() - start) + 1;
     } while (code == CLI_FINE && !(ends && show_us(&clock) >= end_us) &&
@@ -253,11 +347,11 @@ static int live(struct dia_player *player)
 static int still(struct dia_player *player)
 {
     struct canvas canvas = {0};
-    struct screen_state state = {.look = play_name(&play), .ms = play.from_ms};
-    feed_take(&play.show, play.from_ms, 1);
-    enum dia_status status = play_show(&play, player, play.from_ms * 1000ull, NULL);
+    struct screen_state state = {.look = play_name(now), .ms = now->from_ms};
+    feed_take(&now->show, now->from_ms, 1);
+    enum dia_status status = play_show(now, player, now->from_ms * 1000ull, NULL);
     if (status != DIA_OK)
-        return play_failed(&play, status);
+        return play_failed(now, status);
     int failed = canvas_begin(&canvas, 80, STILL_ROWS, cli_in_colour());
     if (!failed) {
         canvas.rows = screen_still(&canvas, dia_player_desk(player), player, &state);
@@ -265,15 +359,15 @@ static int still(struct dia_player *player)
         fwrite(canvas.text, 1, failed ? 0 : canvas.length, stdout);
     }
     canvas_free(&canvas);
-    return failed ? cli_fail(CLI_MACHINE, play.name, "out of memory") : play_judged(player);
+    return failed ? cli_fail(CLI_MACHINE, now->name, "out of memory") : play_judged(player);
 }
 
 /* What time it is at time 0 of the show, when it is now at from_ms. */
 static uint32_t seconds_of_day(uint32_t from_ms)
 {
-    time_t now = time(NULL);
+    time_t today = time(NULL);
     struct tm local;
-    if (!localtime_r(&now, &local))
+    if (!localtime_r(&today, &local))
         return 0;
     uint32_t s = (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec);
     return (s + 86400 - from_ms / 1000 % 86400) % 86400;
@@ -284,36 +378,38 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
     int code = play_read(&play, self, argc, argv);
     if (code != CLI_FINE)
         return code;
-    if (play.rate_mhz > FASTEST_MHZ)
-        play.rate_mhz = FASTEST_MHZ;
+    if (now->rate_mhz > FASTEST_MHZ)
+        now->rate_mhz = FASTEST_MHZ;
     struct dia_diagnostic wrong = {""};
-    struct dia_player *player = dia_player_new(&play.rig, &wrong);
+    struct dia_player *player = dia_player_new(&now->rig, &wrong);
     if (!player)
         return cli_fail_with(DIA_PORT_FAILED, &wrong);
-    code = feed_begin(&play.show, play.name);
+    code = feed_begin(&now->show, now->name);
     if (code != CLI_FINE) {
         dia_player_free(player);
         return code;
     }
-    play.show.clock_s = seconds_of_day(play.from_ms);
-    if (play.frames_text && play.frames == 1) {
+    now->show.clock_s = seconds_of_day(now->from_ms);
+    if (now->frames_text && now->frames == 1) {
         code = still(player);
     } else if (terminal_begin() != 0) {
-        code = cli_fail(CLI_BAD_INPUT, play.name,
+        code = cli_fail(CLI_BAD_INPUT, now->name,
                         "needs a terminal that can move its cursor; '--from 4s --frames 1' prints "
                         "one moment without, "
                         "and 'diachrome render' writes a picture");
     } else {
-        code = live(player);
-        int end = play_end(&play, player); /* however it came to its end */
+        watch_all();
+        code = live(&player);
+        watch_free(&watch);
+        int end = play_end(now, player); /* however it came to its end */
         terminal_end();
-        printf("%s %s\n", play.rig.name, play.hold ? "holds its last frame" : "is dark");
+        printf("%s %s\n", now->rig.name, now->hold ? "holds its last frame" : "is dark");
         code = code == CLI_FINE ? end : code;
     }
-    int fed = feed_end(play.name);
+    int fed = feed_end(now->name);
     code = code == CLI_FINE ? fed : code;
     enum dia_status recorded =
-        record && fed != CLI_MACHINE ? dia_show_record(&play.show, record, &wrong) : DIA_OK;
+        record && fed != CLI_MACHINE ? dia_show_record(&now->show, record, &wrong) : DIA_OK;
     if (recorded != DIA_OK)
         code = cli_fail_with(recorded, &wrong);
     dia_player_free(player);
@@ -323,6 +419,8 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
 int cli_preview(const struct cli_command *self, int argc, const char **argv)
 {
     int code = previewed(self, argc, argv);
+    if (now == &other)
+        dia_show_free(&other.show);
     play_free(&play);
     return cli_finish(code);
 }

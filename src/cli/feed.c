@@ -66,6 +66,11 @@ int feed_begin(const struct dia_show *show, const char *command)
     return CLI_FINE;
 }
 
+int feed_is_on(void)
+{
+    return count != 0;
+}
+
 /* A number alone is for the one value that comes from here. */
 static enum dia_status feed_line(struct source *from, struct dia_show *show, uint32_t ms,
                                  struct dia_diagnostic *wrong)

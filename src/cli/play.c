@@ -274,6 +274,10 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, command, argc, argv, take_setting, play) == 0)
         code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
+    if (code == CLI_FINE && options.rig_path && !(play->rig_path = strdup(options.rig_path))) {
+        cli_fail(CLI_MACHINE, play->name, "out of memory");
+        play->no_memory = 1;
+    }
     cli_options_free(&options);
     if (play->no_memory)
         return CLI_MACHINE;
@@ -284,6 +288,25 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     if (code == CLI_FINE)
         code = read_layers(play);
     return code == CLI_FINE ? read_run(play) : code;
+}
+
+int play_again(struct play *next, const struct play *was)
+{
+    struct dia_diagnostic wrong = {""};
+    *next = *was;
+    next->texts = 0;
+    dia_show_init(&next->show);
+    enum dia_status status = dia_rig_load(&next->rig, next->rig_path, &wrong);
+    int code = status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+    if (code == CLI_FINE)
+        code = cli_add_faults(next->name, &next->rig, next->faults, next->fault_count);
+    if (code == CLI_FINE)
+        code = read_layers(next);
+    if (code == CLI_FINE)
+        code = read_run(next);
+    if (code != CLI_FINE)
+        dia_show_free(&next->show);
+    return code;
 }
 
 static int too_slow(const struct play *play, uint64_t frame_ns)
@@ -316,6 +339,8 @@ void play_free(struct play *play)
     for (int k = 0; k < play->line_count; k++)
         free(play->lines[k]);
     play->line_count = 0;
+    free(play->rig_path);
+    play->rig_path = NULL;
     dia_show_free(&play->show);
 }
 

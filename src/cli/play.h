@@ -21,6 +21,7 @@ struct play {
     int setting_count;
     const char *faults[DIA_RIG_FAULTS];
     int fault_count;
+    char *rig_path; /* a copy */
     char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
         *signal_text, *rate_text, *out;
     int hold;
@@ -115,6 +116,11 @@ int play_end(struct play *play, struct dia_player *player);
 
 /* Reads options and the rig. CLI_FINE or the exit code, said. */
 int play_read(struct play *play, const struct cli_command *command, int argc, const char **argv);
+
+/* Reads the files of a play again, as they are now, into another: that has the same options, and
+ * does not own them (free its show alone). CLI_FINE or the exit code, said; then next has nothing.
+ */
+int play_again(struct play *next, const struct play *was);
 
 /* Gives back what play_read took, whether it went well or not. */
 void play_free(struct play *play);

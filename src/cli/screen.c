@@ -88,9 +88,17 @@ static void status(struct canvas *canvas, const struct dia_rig *rig,
         snprintf(speed, sizeof speed, "  %g times as fast", state->speed);
     snprintf(text, sizeof text, "%.2f s  %.0f Hz%s%s", state->ms / 1e3, state->rate, speed, drawn);
     canvas_say(canvas, canvas->rows - 2, 0, 0, text);
+    if (state->trouble) {
+        canvas_say(canvas, canvas->rows - 1, 0, MARK_RED, state->trouble);
+        return;
+    }
     if (findings->count) {
         snprintf(text, sizeof text, "%s: %s", findings->items[0].place, findings->items[0].text);
         canvas_say(canvas, canvas->rows - 1, 0, MARK_RED, text);
+        return;
+    }
+    if (state->news) {
+        canvas_say(canvas, canvas->rows - 1, 0, MARK_DIM, state->news);
         return;
     }
     int n = snprintf(text, sizeof text, "%s, -+ speed, n look, pud parameter, 1-8 h keys, q leaves",

@@ -11,6 +11,8 @@ struct screen_state {
     const char *look;
     const char *parameter; /* the one that keys change, and its value */
     const char *keys;      /* those of the rig that are pressed */
+    const char *trouble;   /* with its files, or NULL */
+    const char *news;      /* to be said for a while, or NULL */
     uint32_t ms;
     double rate;  /* frames a second shown lately */
     double speed; /* of time */

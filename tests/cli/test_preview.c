@@ -130,6 +130,47 @@ static void a_still_picture_sends_nothing(void **state)
     ended(&show, 0, 0);
 }
 
+static void write_show(const char *text)
+{
+    output[0] = 0;
+    write_file("live.show", text, strlen(text));
+}
+
+/* A changed show or rig is shown at once; while one is wrong, the old one goes on and the error is
+ * said with its line. A key that was pressed stays so. */
+static void changed_files_are_taken_over(void **state)
+{
+    (void)state;
+    const char *const words[] = {"diachrome", "preview",   "live.rig.yaml",
+                                 "--show",    "live.show", NULL};
+    assert_int_equal(run("cp rigs/handrail.rig.yaml live.rig.yaml"), 0);
+    write_show("layer steady colour=red\nlayer night: steady colour=black\n"
+               "key 1 short: toggle night\n");
+    struct show show = begin_command(words);
+    until(&show, "Petrel Quay  live.show  colour #ff0000");
+    press(&show, "1", "keys 1");
+    until(&show, "pier 0.22 of 2.00 A"); /* dark: the reserve, and 120 mA of pixels at rest */
+    write_show("layer steady colour=blue\nlayer night: steady colour=black\n"
+               "key 1 short: toggle night\n");
+    until(&show, "#0000ff");
+    until(&show, "read again");
+    write_show("layer steady colour=lime\n\nlayer stedy\n");
+    until(&show, "live.show:3:");
+    until(&show, "did you mean 'steady'?");
+    assert_null(strstr(output, "#00ff00"));
+    write_show("layer steady colour=lime\n");
+    until(&show, "#00ff00");
+    until(&show, "pier 1.66 of 2.00 A"); /* 120 * 20 mA * 60 %, and as before */
+    output[0] = 0;
+    assert_int_equal(run("sed 's/count: 120/count: 60/' rigs/handrail.rig.yaml >live.rig.yaml"), 0);
+    until(&show, "handrail  60 x WS2812B");
+    output[0] = 0;
+    remove("live.rig.yaml");
+    until(&show, "live.rig.yaml");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+}
+
 static void it_gives_the_terminal_back_whatever_happens(void **state)
 {
     (void)state;
@@ -174,6 +215,7 @@ int main(void)
         cmocka_unit_test(keys_change_parameters_look_and_time),
         cmocka_unit_test(keys_of_the_rig_are_pressed),
         cmocka_unit_test(a_still_picture_sends_nothing),
+        cmocka_unit_test(changed_files_are_taken_over),
         cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
         cmocka_unit_test(it_can_be_stopped_and_go_on),
     };
