@@ -227,8 +227,13 @@ static void read_again(struct dia_player **player)
                                         "a file has changed; values or a film come in, so it is "
                                         "not read again: leave and begin anew")
                              : play_again(next, now);
-    if (code == CLI_FINE && (another = dia_player_new(&next->rig, &wrong)) == NULL) {
+    int is_read = code == CLI_FINE;
+    if (code == CLI_FINE) /* nothing comes in so far */
+        code = feed_begin(&next->show, next->name);
+    if (code == CLI_FINE && (another = dia_player_new(&next->rig, &wrong)) == NULL)
         code = cli_fail_with(DIA_PORT_FAILED, &wrong);
+    if (code != CLI_FINE && is_read) {
+        feed_end(next->name);
         dia_show_free(&next->show);
     }
     cli_hear(NULL, 0);

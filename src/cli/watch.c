@@ -52,7 +52,9 @@ static void add_named(struct watch *watch, const char *word, const char *beside)
 static void add_all_named(struct watch *watch, const char *path)
 {
     static const char between[] = " \t\r\n=@,\"'{}[]()";
-    FILE *file = fopen(path, "r");
+    struct stat is;
+    look(path, &is); /* a pipe would wait for a writer, and have been read already */
+    FILE *file = is.st_ino ? fopen(path, "r") : NULL;
     char *text = file ? malloc(MOST_TEXT + 1) : NULL, *rest = NULL;
     size_t n = text ? fread(text, 1, MOST_TEXT, file) : 0;
     if (text) {

@@ -97,11 +97,7 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
     struct dia_digits *digits = digits_of(driver);
     *again_us = digits->setup.turn_us;
-    if (digits->failed) {
-        digits->failed = 0;
-        return DIA_PORT_FAILED;
-    }
-    return digits->waits ? DIA_BUSY : DIA_OK;
+    return tick_status(&digits->failed, digits->waits);
 }
 
 /* The tick takes the frame whole, segments and length of a turn, when it sees that one waits. */

@@ -60,11 +60,7 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
     struct dia_pin_lamps *lamps = lamps_of(driver);
     *again_us = lamps->setup.unit_us;
-    if (lamps->failed) {
-        lamps->failed = 0;
-        return DIA_PORT_FAILED;
-    }
-    return lamps->waits ? DIA_BUSY : DIA_OK;
+    return tick_status(&lamps->failed, lamps->waits);
 }
 
 /* The tick takes the frame whole when it sees that one waits. */

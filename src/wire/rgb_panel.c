@@ -150,11 +150,7 @@ static enum dia_status poll(struct dia_driver *driver, uint32_t *again_us)
 {
     struct dia_rgb_panel *panel = panel_of(driver);
     *again_us = panel->setup.tick_us;
-    if (panel->failed) {
-        panel->failed = 0;
-        return DIA_PORT_FAILED;
-    }
-    return panel->waits ? DIA_BUSY : DIA_OK;
+    return tick_status(&panel->failed, panel->waits);
 }
 
 /* The tick takes the frame whole when it sees that one waits. */

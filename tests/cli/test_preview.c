@@ -171,6 +171,25 @@ static void changed_files_are_taken_over(void **state)
     ended(&show, 0, 0);
 }
 
+/* A rig that comes through a pipe is there once: it is shown, and nobody waits for another. */
+static void a_rig_from_a_pipe_is_shown(void **state)
+{
+    (void)state;
+    const char *const words[] = {"diachrome", "preview", "live.pipe", "--look", "hue-sweep", NULL};
+    assert_int_equal(run("rm -f live.pipe; mkfifo live.pipe"), 0);
+    pid_t writer = fork();
+    if (writer == 0) {
+        execlp("cp", "cp", "rigs/handrail.rig.yaml", "live.pipe", (char *)NULL);
+        _exit(127);
+    }
+    struct show show = begin_command(words);
+    until(&show, "Petrel Quay  hue-sweep  turns 1");
+    assert_int_equal(write(show.terminal, "q", 1), 1);
+    ended(&show, 0, 0);
+    assert_int_equal(waitpid(writer, NULL, 0), writer);
+    remove("live.pipe");
+}
+
 static void it_gives_the_terminal_back_whatever_happens(void **state)
 {
     (void)state;
@@ -216,6 +235,7 @@ int main(void)
         cmocka_unit_test(keys_of_the_rig_are_pressed),
         cmocka_unit_test(a_still_picture_sends_nothing),
         cmocka_unit_test(changed_files_are_taken_over),
+        cmocka_unit_test(a_rig_from_a_pipe_is_shown),
         cmocka_unit_test(it_gives_the_terminal_back_whatever_happens),
         cmocka_unit_test(it_can_be_stopped_and_go_on),
     };
