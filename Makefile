@@ -59,7 +59,7 @@ single: # asks for a compiler and nothing else
 docs: all
 	@tools/faces $(BUILD)/diachrome
 	@$(BUILD)/looks-page docs
-	@find src/host src/cli -name '*.c' | LC_ALL=C sort | xargs $(BUILD)/messages-page >docs/messages.md
+	@find src/host src/live src/cli -name '*.c' | LC_ALL=C sort | xargs $(BUILD)/messages-page >docs/messages.md
 
 install: all
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) $(BUILD) >/dev/null

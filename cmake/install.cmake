@@ -10,6 +10,9 @@ if(DIACHROME_HOST)
   install(TARGETS diachrome-host EXPORT diachrome-host-targets
     ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
   install(EXPORT diachrome-host-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
+  install(TARGETS diachrome-live EXPORT diachrome-live-targets
+    ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
+  install(EXPORT diachrome-live-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
 endif()
 
 # config.h says what the library was built with.
@@ -43,6 +46,8 @@ diachrome_pkgconfig(diachrome-bench "Simulated LED hardware for diachrome" "diac
 if(DIACHROME_HOST)
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
     "diachrome-bench" "yaml-0.1 cairo libpng zlib" "-lgif")
+  diachrome_pkgconfig(diachrome-live "Rigs that play and answer on the network, for diachrome"
+    "diachrome-host" "libwebsockets libcjson" "-lpthread")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   install(FILES completions/diachrome.bash RENAME diachrome
     DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)

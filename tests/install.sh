@@ -40,6 +40,9 @@ endif()
 add_executable(with-cmake $source/examples/smallest_strip.c)
 target_link_libraries(with-cmake PRIVATE diachrome::bench)
 find_package(diachrome 0.1 REQUIRED COMPONENTS host)
+find_package(diachrome 0.1 REQUIRED COMPONENTS live)
+add_executable(live live.c)
+target_link_libraries(live PRIVATE diachrome::live)
 add_executable(host host.c)
 target_link_libraries(host PRIVATE diachrome::host)
 EOF
@@ -52,10 +55,22 @@ int main(void)
     return dia_rig_load(&rig, "$source/demo/quay.rig.yaml", &wrong) != DIA_OK;
 }
 EOF
+cat >"$work/live.c" <<EOF
+#include <diachrome/serve.h>
+int main(void)
+{
+    struct dia_serve_options options = {.show = "none"};
+    struct dia_diagnostic wrong;
+    static struct dia_rig rig;
+    options.rig = &rig;
+    return dia_serve_new(&options, 0, &wrong) != 0;
+}
+EOF
 cmake -S "$work" -B "$work/build" -DCMAKE_PREFIX_PATH="$prefix" >/dev/null
 cmake --build "$work/build" >/dev/null
 "$work/build/with-cmake" >/dev/null
 "$work/build/host"
+"$work/build/live"
 
 # Inside another project, with its own settings: no package, no tests, and the same names.
 mkdir -p "$work/inside"

@@ -1,5 +1,5 @@
 #!/bin/sh
-# Who may know whom: cli -> host -> plan, bench -> wire -> core, never back; the bench shares nothing
+# Who may know whom: cli -> live -> host -> plan, bench -> wire -> core, never back; the bench shares nothing
 # with the wire. Inside the host: bringup -> check, picture, plot -> play, show -> rig -> texts.
 # Headers count with all that they include in turn. Usage: layers.sh SOURCE-FOLDER
 set -eu
@@ -14,13 +14,15 @@ texts="$sim $bench drawings diagnostic quantity nearest number_double colour_tex
 plan="$core pin port slices refresh_plan schedule flicker pulses"
 rig="$texts refresh_plan schedule flicker pulses rig feeding feed_plan resistor fault"
 play="$rig player rig_layer signal_text show_value show trace"
-pictures="$play reel plot"
+pictures="$play reel plot scene"
 glyphs="$texts editor"
 check="$play check"
 parts="$rig parts"
+live="$play live"
 wave="$play capture judge waveform pulses_run"
 report="$pictures $check parts $wave report"
-host="$report bringup editor"
+serve="$pictures live serve"
+host="$report bringup editor live"
 
 # Public headers that some files include, and those that these include in turn.
 closure() {
@@ -84,7 +86,9 @@ allow "$wave" $h/wave $h/wave/*.[ch]
 allow "$parts" $h/parts $h/parts/*.[ch]
 allow "$report" $h/report $h/report/*.[ch]
 allow "$host" $h/bringup $h/bringup/*.[ch] $h/family/*.[ch]
-allow "$host" src/cli src/cli/*.[ch]
+allow "$live" $h/live $h/live/*.[ch]
+allow "$serve" src/live src/live/*.[ch]
+allow "$host serve" src/cli src/cli/*.[ch]
 
 private "$h" $h $h/*.[ch]
 private "$h $h/feed" $h/feed $h/feed/*.[ch]
@@ -101,6 +105,8 @@ private "$h $h/parts" $h/parts $h/parts/*.[ch]
 private "$h $h/picture $h/wave $h/report" $h/report $h/report/*.[ch]
 private "$h $h/rig $h/check $h/bringup" $h/bringup $h/bringup/*.[ch]
 private "$h $h/rig $h/play $h/check $h/bringup $h/family" $h/family $h/family/*.c
+private "$h $h/show $h/live" $h/live $h/live/*.[ch]
+private src/live src/live src/live/*.[ch]
 private src/cli src/cli src/cli/*.[ch]
 private "src/core src/core/look src/core/layout src/core/draw src/core/text src/core/large src/core/small" src/core $(find src/core -name '*.[ch]')
 private src/plan src/plan src/plan/*.[ch]
@@ -108,7 +114,7 @@ private src/wire src/wire src/wire/*.[ch]
 private src/bench src/bench src/bench/*.[ch]
 
 # Which family a device is of is asked by its own file alone.
-if grep -n 'family == &\|family_\(matrix\|shift\|digits\|panel\|characters\)\b' -r src/host src/cli |
+if grep -n 'family == &\|family_\(matrix\|shift\|digits\|panel\|characters\)\b' -r src/host src/live src/cli |
     grep -v '^src/host/family/famil\(ies\|y_[a-z]*\)\.c'; then
     echo "only src/host/family may know which families there are (above)"
     bad=1

@@ -48,6 +48,9 @@ void dia_player_refresh(struct dia_player *player);
 /* Level of a pin of the controller now, 0 or 1. */
 uint8_t dia_player_level(const struct dia_player *player, uint8_t pin);
 
+/* The overall level from the next frame on, in place of the rig's; budgets hold all the same. */
+void dia_player_master(struct dia_player *player, dia_share master);
+
 /* Hears every edge from now on. */
 void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self);
 

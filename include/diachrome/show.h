@@ -37,12 +37,25 @@ DIA_BEGIN
 struct dia_show_press {
     uint32_t ms, for_ms; /* when it goes down, and how long it stays so */
     uint8_t key;
+    uint8_t came; /* 1: it came in while the show ran, and no line of the show has it */
 };
 
 /* A parameter that cues change. */
 struct dia_show_knob {
     uint8_t layer;
     const struct dia_param *param;
+    /* private: set by hand at a time, over what cues did before */
+    uint8_t by_hand;
+    int32_t value;
+    uint32_t ms;
+};
+
+/* What presses until a time amount to, when they themselves are forgotten. Private. */
+struct dia_show_past {
+    uint8_t is_set;
+    uint32_t ms;
+    struct dia_cued states[DIA_RIG_LAYERS];
+    struct dia_knob knobs[DIA_SHOW_CUES];
 };
 
 struct dia_show {
@@ -63,7 +76,9 @@ struct dia_show {
     /* private: what the presses amount to, in the order of time */
     struct dia_key_event *events;
     uint32_t event_count, event_room;
-    uint8_t heard; /* 1: they are up to date */
+    uint8_t heard;   /* 1: they are up to date */
+    uint8_t pressed; /* 1: keys were held on a player */
+    struct dia_show_past past;
 };
 
 /* Nothing in it. */
@@ -103,6 +118,10 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
 enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
                               struct dia_diagnostic *wrong);
 
+/* The same of a text; name: what diagnostics call it. It may have no layer. */
+enum dia_status dia_show_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
+                              const char *name, struct dia_diagnostic *wrong);
+
 /* DIA_BAD_VALUE and a diagnostic when a text has a field that is wrong or of a value that there is
  * not. Call it when all lines have been read. */
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong);
@@ -129,6 +148,16 @@ enum dia_status dia_show_record(const struct dia_show *show, const char *path,
  * amount to is worked out with the next frame: a few steps for each tenth of a second that a key is
  * held. */
 enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press press);
+
+/* A key that went down at some time comes up at a later one. DIA_BAD_VALUE: it is not down. */
+enum dia_status dia_show_release(struct dia_show *show, uint8_t key, uint32_t ms);
+
+/*
+ * For shows that run for days: makes room when there are many presses or readings, by putting those
+ * together that are over before a time. Frames from then on are as they were; frames before it
+ * can no longer be asked for. Costs nothing while there are few. DIA_PORT_FAILED: memory ran out.
+ */
+enum dia_status dia_show_settle(struct dia_show *show, uint32_t ms);
 
 /* The layers as they are at a time, layer_count of them into now. DIA_PORT_FAILED: memory ran out.
  */

@@ -53,13 +53,14 @@ int cli_report(const struct cli_command *self, int argc, const char **argv);
 int cli_pulses(const struct cli_command *self, int argc, const char **argv);
 int cli_judge(const struct cli_command *self, int argc, const char **argv);
 int cli_wave(const struct cli_command *self, int argc, const char **argv);
+int cli_serve(const struct cli_command *self, int argc, const char **argv);
 int cli_preview(const struct cli_command *self, int argc, const char **argv);
 
 extern const struct poptOption cli_check_options[], cli_looks_options[], cli_render_options[],
     cli_trace_options[], cli_plot_options[], cli_bringup_options[], cli_preview_options[],
     cli_glyphs_options[], cli_feeds_options[], cli_parts_options[], cli_resistor_options[],
     cli_refresh_options[], cli_pulses_options[], cli_report_options[], cli_judge_options[],
-    cli_wave_options[];
+    cli_wave_options[], cli_serve_options[];
 
 /* What a word of the line may be, for the shell to ask: see complete.c. */
 int cli_complete(int argc, const char **argv);

@@ -14,6 +14,7 @@ static char *element_text;
 
 const struct poptOption cli_plot_options[] = {
     PLAY_LOOK,
+    PLAY_CHANGES,
     PLAY_TIME,
     PLAY_OUT,
     {"element", 'e', POPT_ARG_STRING, &element_text, 0, "whose channels", "NAME[N]"},

@@ -13,6 +13,7 @@ static uint32_t width = DIA_PICTURE_WIDTH;
 
 const struct poptOption cli_render_options[] = {
     PLAY_LOOK,
+    PLAY_CHANGES,
     PLAY_TIME,
     PLAY_OUT,
     {"view", 'v', POPT_ARG_STRING, &view, 0, "desk: all to scale; parts: each by itself", "VIEW"},

@@ -17,6 +17,7 @@ static struct play play;
 static int as_json;
 
 const struct poptOption cli_report_options[] = {PLAY_LOOK,
+                                                PLAY_CHANGES,
                                                 PLAY_TIME,
                                                 PLAY_OUT,
                                                 {"json", 'j', POPT_ARG_NONE, &as_json, 0,

@@ -25,6 +25,7 @@ const struct poptOption cli_wave_options[] = {
     {"wire", 'w', POPT_ARG_STRING, NULL, 'w', "a wire of the capture is this one of the rig",
      "D0=NAME"},
     PLAY_LOOK,
+    PLAY_CHANGES,
     PLAY_TIME,
     PLAY_OUT,
     POPT_AUTOHELP POPT_TABLEEND};

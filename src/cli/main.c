@@ -28,6 +28,8 @@ const struct cli_command cli_commands[] = {
      cli_judge},
     {"preview", "RIG --look NAME", "the rig live in the terminal", cli_preview_options,
      cli_preview},
+    {"serve", "RIG [--show FILE]", "the rig live, for a page and programs", cli_serve_options,
+     cli_serve},
     {"plot", "RIG --look NAME --element E", "the channels of an element over time",
      cli_plot_options, cli_plot},
     {"glyphs", "FILE", "show drawings of glyphs, make C of them", cli_glyphs_options, cli_glyphs},
@@ -63,7 +65,7 @@ static int unknown(const char *word)
                 "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, "
                 "refresh, pulses, report, looks, "
                 "render, trace, wave, judge, "
-                "preview, plot, glyphs and bringup\n",
+                "preview, serve, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;
 }

@@ -187,9 +187,35 @@ static int read_layers(struct play *play)
     return code;
 }
 
+/* A show with the changes that were recorded while it ran. */
+static int read_changes(struct play *play)
+{
+    struct dia_diagnostic wrong = {""};
+    int failed = 0;
+    if (!play->changes_path)
+        return CLI_FINE;
+    if (!play->show_path || play->look_name || play->line_count)
+        return cli_fail(CLI_BAD_INPUT, play->name,
+                        "--changes are those of a show: give it by --show, and no --look, --layer, "
+                        "--value, --key, --press or --drawings besides");
+    play->live = dia_live_load(&play->rig, play->show_path, &failed, &wrong);
+    if (!play->live)
+        return cli_fail_with(failed ? DIA_PORT_FAILED : DIA_BAD_VALUE, &wrong);
+    enum dia_status status = dia_changes_load(&play->changes, play->changes_path, &wrong);
+    return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
+
 enum dia_status play_show(struct play *play, struct dia_player *player, uint64_t time_us,
                           uint64_t *frame_ns)
 {
+    if (play->live) {
+        play->trouble.text[0] = 0;
+        enum dia_status status = dia_changes_make(&play->changes, &play->changed, play->live,
+                                                  time_us / 1000, &play->trouble);
+        return status != DIA_OK ? status
+                                : dia_live_play(play->live, player, time_us,
+                                                dia_frame_slot(time_us, play->rate_mhz), frame_ns);
+    }
     return dia_show_play(&play->show, player, (uint32_t)(time_us / 1000),
                          dia_frame_slot(time_us, play->rate_mhz), frame_ns);
 }
@@ -287,6 +313,8 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
         code = cli_add_faults(play->name, &play->rig, play->faults, play->fault_count);
     if (code == CLI_FINE)
         code = read_layers(play);
+    if (code == CLI_FINE)
+        code = read_changes(play);
     return code == CLI_FINE ? read_run(play) : code;
 }
 
@@ -341,12 +369,17 @@ void play_free(struct play *play)
     play->line_count = 0;
     free(play->rig_path);
     play->rig_path = NULL;
+    dia_live_free(play->live);
+    dia_changes_free(&play->changes);
+    play->live = NULL;
     dia_show_free(&play->show);
 }
 
 int play_failed(const struct play *play, enum dia_status status)
 {
-    const char *why = dia_show_trouble(&play->show);
+    const char *why = play->trouble.text[0] ? play->trouble.text
+                      : play->live          ? dia_show_trouble(dia_live_show(play->live))
+                                            : dia_show_trouble(&play->show);
     if (why[0])
         return cli_fail(status == DIA_BAD_VALUE ? CLI_BAD_INPUT : CLI_MACHINE, play->name, "%s",
                         why);

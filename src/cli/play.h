@@ -2,6 +2,7 @@
 #ifndef DIA_CLI_PLAY_H
 #define DIA_CLI_PLAY_H
 
+#include <diachrome/live.h>
 #include <diachrome/quantity.h>
 #include <diachrome/show.h>
 
@@ -24,6 +25,11 @@ struct play {
     char *rig_path; /* a copy */
     char *look_name, *show_path, *along, *from_text, *for_text, *frames_text, *sheet_text,
         *signal_text, *rate_text, *out;
+    char *changes_path;
+    struct dia_live *live; /* of --changes, in place of the show alone; NULL: there are none */
+    struct dia_changes changes;
+    uint32_t changed;              /* of them, so far */
+    struct dia_diagnostic trouble; /* with one of them */
     int hold;
     int no_look;                  /* 1: none is needed */
     const struct dia_look *usual; /* shown where nothing else is said; NULL: something must be */
@@ -91,6 +97,11 @@ struct play {
     {                                                                                              \
         "rate", 'r', POPT_ARG_STRING, &play.rate_text, 0,                                          \
             "frames a second (default: frame_rate of the rig)", "RATE"                             \
+    }
+#define PLAY_CHANGES                                                                               \
+    {                                                                                              \
+        "changes", 'c', POPT_ARG_STRING, &play.changes_path, 0,                                    \
+            "changes of a show, as 'diachrome serve --record' wrote them", "FILE"                  \
     }
 #define PLAY_TIME                                                                                  \
     {"from", 'f', POPT_ARG_STRING, &play.from_text, 0, "time of the first frame (default: 0 s)",   \

@@ -84,7 +84,7 @@ static int connect(struct dia_player *player, uint32_t i)
     struct dia_about about;
     dia_driver_about(device->driver, &about);
     device->is_cells = about.element == DIA_CELLS;
-    dia_driver_master(device->driver, player->rig->master);
+    dia_driver_master(device->driver, player->master);
     player->members[i] = (struct dia_set_member){
         .driver = device->driver, .lamp_ua = from->lamp_ua, .supply = (uint8_t)from->supply};
     return begin_ticks(player, from, device);
@@ -146,7 +146,7 @@ static void draw(struct dia_player *player, uint32_t i, const struct dia_content
         struct dia_cells_wanted wanted = {.on = 1};
         if (content->cells)
             content->cells(content->self, i, &wanted);
-        from->family->want(device, &wanted, player->rig->master);
+        from->family->want(device, &wanted, player->master);
     }
 }
 

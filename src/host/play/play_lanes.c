@@ -110,7 +110,7 @@ static int connect(struct dia_player *player, uint32_t i)
                                                                  : 0;
     if (from->dithering == DIA_DITHERING_NONE)
         dia_develop_whole(develop, lane->whole); /* the rig has none that cannot */
-    dia_driver_master(&lane->strip.driver, player->rig->master);
+    dia_driver_master(&lane->strip.driver, player->master);
     player->members[player->rig->device_count + i] =
         (struct dia_set_member){.driver = &lane->strip.driver, .supply = (uint8_t)from->supply};
     return dia_driver_wait(&lane->strip.driver) == DIA_OK ? 0 : -1; /* the gap after init */

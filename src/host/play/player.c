@@ -44,6 +44,7 @@ struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_des
     struct dia_player *player = calloc(1, sizeof *player);
     if (player) {
         player->rig = rig;
+        player->master = rig->master;
         player->desk = desk;
         if (build(player) == 0)
             return player;
@@ -70,6 +71,13 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
     else
         free(desk);
     return player;
+}
+
+void dia_player_master(struct dia_player *player, dia_share master)
+{
+    player->master = master;
+    for (uint32_t i = 0; i < player->set.member_count; i++)
+        dia_driver_master(player->members[i].driver, master);
 }
 
 void dia_player_refresh(struct dia_player *player)

@@ -55,6 +55,7 @@ struct dia_player {
     const struct dia_desk *desk; /* as it is */
     struct dia_desk *own;        /* the desk, where the player made it */
     struct dia_sim sim;
+    dia_share master;
     uint32_t missed; /* as the sim counts, when it was last complained about */
     struct dia_bench *bench;
     int supplies[DIA_RIG_SUPPLIES]; /* numbers on the bench */

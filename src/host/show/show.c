@@ -40,43 +40,16 @@ void dia_show_free(struct dia_show *show)
     show->events = NULL;
 }
 
-/* What cues look at of a layer. */
-static void timing(const struct dia_rig_layer *from, struct dia_layer *to)
-{
-    dia_layer_init(to, NULL, NULL, NULL);
-    to->level = from->level;
-    to->start_ms = from->start_ms;
-    to->length_ms = from->length_ms;
-    to->fade_in_ms = from->fade_in_ms;
-    to->fade_out_ms = from->fade_out_ms;
-}
-
 enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
 {
     if (!show->heard && dia_show_hear(show) != DIA_OK)
         return DIA_PORT_FAILED;
     show->heard = 1;
-    struct dia_layer layers[DIA_RIG_LAYERS], timed[DIA_RIG_LAYERS];
-    struct dia_cued states[DIA_RIG_LAYERS];
-    struct dia_knob knobs[DIA_SHOW_CUES];
-    struct dia_cues cues = {
-        show->cues, (uint8_t)show->cue_count, layers, states, (uint8_t)show->layer_count,
-        knobs,      (uint8_t)show->knob_count};
+    struct dia_show_cued cued;
+    struct dia_layer timed[DIA_RIG_LAYERS];
     memcpy(now, show->layers, show->layer_count * sizeof *now);
-    for (uint32_t k = 0; k < show->layer_count; k++)
-        timing(&now[k], &layers[k]);
-    for (uint32_t k = 0; k < show->knob_count; k++) {
-        const struct dia_param *param = show->knobs[k].param;
-        knobs[k] =
-            (struct dia_knob){.field = (char *)&now[show->knobs[k].layer].values + param->offset,
-                              .is_colour = param->kind == DIA_PARAM_COLOUR,
-                              .min = param->min,
-                              .max = param->max};
-    }
-    dia_cues_init(&cues);
-    for (uint32_t k = 0; k < show->event_count && show->events[k].ms <= ms; k++)
-        dia_cues_take(&cues, &show->events[k]);
-    dia_cues_apply(&cues, ms, timed);
+    dia_show_cue_to(show, ms, now, &cued);
+    dia_cues_apply(&cued.cues, ms, timed);
     for (uint32_t k = 0; k < show->layer_count; k++) {
         now[k].level = timed[k].level;
         now[k].start_ms = timed[k].start_ms;
@@ -88,17 +61,24 @@ enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_l
     return dia_show_values_at(show, ms, now);
 }
 
-enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
-                              uint32_t slot, uint64_t *frame_ns)
+/* Keys are held where they are, also when those that were pressed are forgotten. */
+static void hold_keys(struct dia_show *show, struct dia_player *player, uint32_t ms)
 {
     const struct dia_rig *rig = dia_player_desk(player);
-    struct dia_rig_layer now[DIA_RIG_LAYERS];
-    for (uint32_t i = 0; i < rig->device_count && show->press_count; i++) {
+    show->pressed |= show->press_count != 0;
+    for (uint32_t i = 0; i < rig->device_count && show->pressed; i++) {
         if (dia_rig_has_keys(&rig->devices[i]))
             dia_player_hold_keys(player, i, dia_show_held(show, i, ms));
     }
-    if (show->press_count)
+    if (show->pressed)
         dia_player_hold_buttons(player, dia_show_held(show, DIA_RIG_DEVICES, ms));
+}
+
+enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,
+                              uint32_t slot, uint64_t *frame_ns)
+{
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    hold_keys(show, player, ms);
     enum dia_status status = dia_show_at(show, ms, now);
     if (status != DIA_OK)
         return status;

@@ -74,17 +74,35 @@ static enum dia_status take_lines(struct lines *to, FILE *file)
     return status == DIA_OK ? take_line(to) : status;
 }
 
+static enum dia_status take_file(struct dia_show *show, const struct dia_rig *rig, FILE *file,
+                                 const char *name, struct dia_diagnostic *wrong)
+{
+    struct lines to = {show, rig, name, "", 0, 1, wrong};
+    enum dia_status status = take_lines(&to, file);
+    if (status == DIA_OK && ferror(file))
+        status = dia_host_wrong(wrong, "%s: cannot be read: %s", name, strerror(errno));
+    fclose(file);
+    return status;
+}
+
+enum dia_status dia_show_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
+                              const char *name, struct dia_diagnostic *wrong)
+{
+    char nothing[] = "\n";
+    FILE *file =
+        fmemopen(text[0] ? (void *)(uintptr_t)text : nothing, text[0] ? strlen(text) : 1, "r");
+    if (!file)
+        return dia_host_failed(wrong, name, "cannot be read");
+    return take_file(show, rig, file, name, wrong);
+}
+
 enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, const char *path,
                               struct dia_diagnostic *wrong)
 {
-    struct lines to = {show, rig, path, "", 0, 1, wrong};
     FILE *file = fopen(path, "r");
     if (!file)
         return dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
-    enum dia_status status = take_lines(&to, file);
-    if (status == DIA_OK && ferror(file))
-        status = dia_host_wrong(wrong, "%s: cannot be read: %s", path, strerror(errno));
-    fclose(file);
+    enum dia_status status = take_file(show, rig, file, path, wrong);
     if (status == DIA_OK && show->layer_count == 0)
         return dia_host_wrong(wrong, "%s: a show has at least one line 'layer ...'", path);
     return status;

@@ -97,6 +97,30 @@ enum dia_status dia_show_values_at(struct dia_show *show, uint32_t ms, struct di
 uint8_t dia_show_all_at(const struct dia_show *show, uint32_t ms, struct dia_value *out);
 void dia_show_drive_all(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *now);
 
+/* The presses that came in, and what those of before amount to, go over to another form of the
+ * show. DIA_PORT_FAILED: memory ran out. */
+enum dia_status dia_show_take_presses(struct dia_show *to, const struct dia_show *from);
+
+/* From a time on nothing has come in yet. */
+void dia_show_forget_from(struct dia_show *show, uint32_t ms);
+
+/* A parameter that cues change was set by hand at a time, if it is one. */
+void dia_show_by_hand(struct dia_show *show, uint32_t layer, const struct dia_param *param,
+                      uint32_t ms);
+
+/* Cues as they stand at a time, over layers and fields of knobs that are given. */
+struct dia_show_cued {
+    struct dia_cues cues;
+    struct dia_layer layers[DIA_RIG_LAYERS];
+    struct dia_cued states[DIA_RIG_LAYERS];
+    struct dia_knob knobs[DIA_SHOW_CUES];
+};
+void dia_show_cue_to(const struct dia_show *show, uint32_t ms, struct dia_rig_layer *layers,
+                     struct dia_show_cued *cued);
+
+/* What a value of keys is at a time. */
+int32_t dia_show_stepped(const struct dia_show *show, const struct dia_show_value *v, uint32_t ms);
+
 /* What the presses amount to, anew. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_show_hear(struct dia_show *show);
 

@@ -109,7 +109,7 @@ static uint8_t knob_of(struct dia_show *show, uint8_t layer, const struct dia_pa
     uint32_t k = 0;
     while (k < show->knob_count && (show->knobs[k].layer != layer || show->knobs[k].param != param))
         k++;
-    show->knobs[k] = (struct dia_show_knob){layer, param};
+    show->knobs[k] = (struct dia_show_knob){.layer = layer, .param = param};
     if (k == show->knob_count)
         show->knob_count++;
     return (uint8_t)k;

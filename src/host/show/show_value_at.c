@@ -52,7 +52,7 @@ static int64_t between(const struct dia_show_value *v, uint32_t at, uint32_t ms)
 }
 
 /* Each press of one of two keys is a step; it stays within its range on the way. */
-static int32_t stepped(const struct dia_show *show, const struct dia_show_value *v, uint32_t ms)
+int32_t dia_show_stepped(const struct dia_show *show, const struct dia_show_value *v, uint32_t ms)
 {
     int64_t number = within(v, v->start);
     uint32_t done[(DIA_SHOW_PRESSES + 31) / 32] = {0};
@@ -98,7 +98,7 @@ static int raw_at(const struct dia_show *show, const struct dia_show_value *v, u
             v->low + (((int64_t)v->high - v->low) * dia_signal_at(&v->signal, ms) + 32767) / 65535;
         return 1;
     case DIA_VALUE_KEYS:
-        *number = stepped(show, v, ms);
+        *number = dia_show_stepped(show, v, ms);
         return 1;
     default:
         at = reading_at(v, ms);

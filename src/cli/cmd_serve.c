@@ -1,0 +1,173 @@
+/* SPDX-License-Identifier: MIT */
+#include <signal.h>
+#include <stdlib.h>
+#include <string.h>
+#include <time.h>
+
+#include <diachrome/serve.h>
+
+#include "cli.h"
+
+/* A rig that plays and answers on the network. */
+
+static struct {
+    char *show, *listen, *presets, *record, *rate;
+    const char *names[DIA_SERVE_NAMES];
+    uint32_t name_count;
+    int save, hold;
+} given;
+
+const struct poptOption cli_serve_options[] = {
+    {"show", 'S', POPT_ARG_STRING, &given.show, 0, "layers, keys and values of a file", "FILE"},
+    {"listen", 'l', POPT_ARG_STRING, &given.listen, 0,
+     "where it answers (default: 127.0.0.1:8480, this machine alone); 0.0.0.0: all networks",
+     "ADDRESS[:PORT]"},
+    {"name", 'N', POPT_ARG_STRING, NULL, 'N',
+     "a name by which others call this machine; may be repeated", "NAME"},
+    {"presets", 'P', POPT_ARG_STRING, &given.presets, 0,
+     "folder of presets (default: kept until the end)", "FOLDER"},
+    {"save", 's', POPT_ARG_NONE, &given.save, 0, "the page may write the file of --show", NULL},
+    {"record", 'R', POPT_ARG_STRING, &given.record, 0,
+     "write all changes with their times, for --changes", "FILE"},
+    {"rate", 'r', POPT_ARG_STRING, &given.rate, 0,
+     "frames a second (default: frame_rate of the rig)", "RATE"},
+    {"hold", 'H', POPT_ARG_NONE, &given.hold, 0,
+     "keep the last frame at the end, instead of going dark", NULL},
+    POPT_AUTOHELP POPT_TABLEEND};
+
+static volatile int ended;
+
+static void end(int signal)
+{
+    (void)signal;
+    ended = 1;
+}
+
+static int take_name(void *self, int val, const char *arg)
+{
+    (void)self;
+    (void)val;
+    if (given.name_count == DIA_SERVE_NAMES)
+        return cli_fail(CLI_BAD_INPUT, "serve", "more than %d times --name", DIA_SERVE_NAMES);
+    given.names[given.name_count] = strdup(arg);
+    return given.names[given.name_count++] ? CLI_FINE
+                                           : cli_fail(CLI_MACHINE, "serve", "out of memory");
+}
+
+/* "ADDRESS", "ADDRESS:PORT", ":PORT", "[ADDRESS]:PORT". */
+static int read_listen(struct dia_serve_options *options, char address[64])
+{
+    const char *text = given.listen ? given.listen : "";
+    const char *end_of = text[0] == '[' ? strchr(text, ']') : NULL;
+    const char *colon = strrchr(end_of ? end_of : text, ':');
+    size_t length = end_of  ? (size_t)(end_of - text - 1)
+                    : colon ? (size_t)(colon - text)
+                            : strlen(text);
+    uint32_t port = DIA_SERVE_PORT;
+    if (length >= 64)
+        return cli_fail(CLI_BAD_INPUT, "serve", "--listen %.40s...: the address is too long", text);
+    if (colon) {
+        int code = cli_quantity("serve", "--listen", colon + 1, DIA_NUMBER, 0, 65535, &port);
+        if (code != CLI_FINE)
+            return code;
+    }
+    snprintf(address, 64, "%.*s", (int)length, text + (end_of != NULL));
+    options->address = address[0] ? address : NULL;
+    options->port = (uint16_t)port;
+    return CLI_FINE;
+}
+
+/* A line a thing that happens, on stderr, with the time of day. */
+static void say(const char *line)
+{
+    char at[32] = "";
+    struct tm local;
+    time_t now = time(NULL);
+    if (localtime_r(&now, &local))
+        strftime(at, sizeof at, "%Y-%m-%dT%H:%M:%S%z", &local);
+    fprintf(stderr, "time=%s event=%s\n", at, line);
+}
+
+static uint32_t seconds_of_day(void)
+{
+    time_t now = time(NULL);
+    struct tm local;
+    return localtime_r(&now, &local)
+               ? (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec)
+               : 0;
+}
+
+static int is_all(const char *address)
+{
+    return address && (strcmp(address, "0.0.0.0") == 0 || strcmp(address, "::") == 0);
+}
+
+static void say_where(const struct dia_serve_options *options, const struct dia_serve *serve)
+{
+    char line[240];
+    const char *address = options->address ? options->address : "127.0.0.1";
+    snprintf(line, sizeof line, "listening address=%s port=%u page=http://%s:%u/", address,
+             (unsigned)dia_serve_port(serve), is_all(address) ? "127.0.0.1" : address,
+             (unsigned)dia_serve_port(serve));
+    say(line);
+}
+
+static int run(const struct dia_serve_options *options)
+{
+    struct dia_diagnostic wrong = {""};
+    int failed = 0;
+    struct sigaction on_end = {.sa_handler = end};
+    sigaction(SIGINT, &on_end, NULL);
+    sigaction(SIGTERM, &on_end, NULL);
+    sigaction(SIGHUP, &on_end, NULL);
+    signal(SIGPIPE, SIG_IGN);
+    struct dia_serve *serve = dia_serve_new(options, &failed, &wrong);
+    if (!serve)
+        return cli_fail_with(failed ? DIA_PORT_FAILED : DIA_BAD_VALUE, &wrong);
+    say_where(options, serve);
+    enum dia_status status = dia_serve_run(serve, &ended, &wrong);
+    char line[120];
+    snprintf(line, sizeof line, "ended frames=%llu late=%llu light=%s",
+             (unsigned long long)dia_serve_frames(serve), (unsigned long long)dia_serve_late(serve),
+             options->hold ? "held" : "dark");
+    if (status == DIA_OK)
+        say(line);
+    dia_serve_free(serve);
+    return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
+
+static int served(const struct cli_command *self, int argc, const char **argv)
+{
+    static struct dia_rig rig;
+    struct cli_options options;
+    char address[64];
+    int code = CLI_BAD_INPUT;
+    if (cli_options_read(&options, self, argc, argv, take_name, NULL) == 0)
+        code = cli_load_rig(&options, &rig);
+    cli_options_free(&options);
+    if (code != CLI_FINE)
+        return code;
+    struct dia_serve_options serve = {.rig = &rig,
+                                      .show = given.show,
+                                      .usual = "layer light: steady colour=#ffd0a0\n",
+                                      .presets = given.presets,
+                                      .record = given.record,
+                                      .rate_mhz = rig.frame_rate_mhz,
+                                      .may_save = (uint8_t)given.save,
+                                      .hold = (uint8_t)given.hold,
+                                      .clock_s = seconds_of_day(),
+                                      .name_count = given.name_count,
+                                      .log = say};
+    memcpy(serve.names, given.names, sizeof given.names);
+    code = read_listen(&serve, address);
+    if (code == CLI_FINE)
+        code = cli_quantity("serve", "--rate", given.rate, DIA_RATE, 100, 1000000, &serve.rate_mhz);
+    if (code == CLI_FINE && given.save && !given.show)
+        code = cli_fail(CLI_BAD_INPUT, "serve", "--save writes the file of --show; give it");
+    return code == CLI_FINE ? run(&serve) : code;
+}
+
+int cli_serve(const struct cli_command *self, int argc, const char **argv)
+{
+    return cli_finish(served(self, argc, argv));
+}

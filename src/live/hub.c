@@ -1,0 +1,145 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include "hub.h"
+
+int dia_hub_init(struct hub *hub, uint32_t frame_bytes)
+{
+    memset(hub, 0, sizeof *hub);
+    hub->frame = calloc(frame_bytes + 1u, 1);
+    hub->frame_bytes = frame_bytes;
+    return hub->frame && pthread_mutex_init(&hub->lock, NULL) == 0 ? 0 : -1;
+}
+
+void dia_hub_free(struct hub *hub)
+{
+    for (; hub->count; hub->count--)
+        free(hub->requests[hub->first++ % HUB_REQUESTS].line);
+    for (; hub->answer_count; hub->answer_count--)
+        free(hub->answers[hub->answer_first++ % HUB_REQUESTS].wrong);
+    free(hub->frame);
+    free(hub->state);
+    free(hub->status);
+    pthread_mutex_destroy(&hub->lock);
+}
+
+/* ---- requests and answers -------------------------------------------------------------------- */
+
+int dia_hub_ask(struct hub *hub, uint64_t client, uint32_t number, enum hub_what what, char *line)
+{
+    uint32_t own = 0;
+    pthread_mutex_lock(&hub->lock);
+    for (uint32_t k = 0; k < hub->count; k++)
+        own += hub->requests[(hub->first + k) % HUB_REQUESTS].client == client;
+    int fits = hub->count + hub->answer_count < HUB_REQUESTS && own < HUB_EACH && line;
+    if (fits)
+        hub->requests[(hub->first + hub->count++) % HUB_REQUESTS] =
+            (struct hub_request){client, number, (uint8_t)what, line};
+    pthread_mutex_unlock(&hub->lock);
+    if (!fits)
+        free(line);
+    return fits;
+}
+
+int dia_hub_take(struct hub *hub, struct hub_request *request)
+{
+    pthread_mutex_lock(&hub->lock);
+    int any = hub->count != 0;
+    if (any) {
+        *request = hub->requests[hub->first];
+        hub->first = (hub->first + 1) % HUB_REQUESTS;
+        hub->count--;
+    }
+    pthread_mutex_unlock(&hub->lock);
+    return any;
+}
+
+void dia_hub_reply(struct hub *hub, const struct hub_request *to, const char *wrong)
+{
+    pthread_mutex_lock(&hub->lock);
+    if (to->client && hub->answer_count < HUB_REQUESTS)
+        hub->answers[(hub->answer_first + hub->answer_count++) % HUB_REQUESTS] =
+            (struct hub_answer){to->client, to->number, wrong ? strdup(wrong) : NULL};
+    pthread_mutex_unlock(&hub->lock);
+}
+
+int dia_hub_answer(struct hub *hub, struct hub_answer *answer)
+{
+    pthread_mutex_lock(&hub->lock);
+    int any = hub->answer_count != 0;
+    if (any) {
+        *answer = hub->answers[hub->answer_first];
+        hub->answer_first = (hub->answer_first + 1) % HUB_REQUESTS;
+        hub->answer_count--;
+    }
+    pthread_mutex_unlock(&hub->lock);
+    return any;
+}
+
+/* What it asked for is done all the same; nobody hears of it. */
+void dia_hub_forget(struct hub *hub, uint64_t client)
+{
+    pthread_mutex_lock(&hub->lock);
+    for (uint32_t k = 0; k < hub->count; k++) {
+        struct hub_request *request = &hub->requests[(hub->first + k) % HUB_REQUESTS];
+        request->client = request->client == client ? 0 : request->client;
+    }
+    pthread_mutex_unlock(&hub->lock);
+}
+
+/* ---- what there is to see -------------------------------------------------------------------- */
+
+void dia_hub_tell(struct hub *hub, enum hub_news what, char *json)
+{
+    if (!json)
+        return;
+    pthread_mutex_lock(&hub->lock);
+    char **to = what == HUB_STATE ? &hub->state : &hub->status;
+    free(*to);
+    *to = json;
+    ++*(what == HUB_STATE ? &hub->state_number : &hub->status_number);
+    pthread_mutex_unlock(&hub->lock);
+}
+
+char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number)
+{
+    pthread_mutex_lock(&hub->lock);
+    const char *json = what == HUB_STATE ? hub->state : hub->status;
+    uint32_t newest = what == HUB_STATE ? hub->state_number : hub->status_number;
+    char *copy = json && newest != *number ? strdup(json) : NULL;
+    if (copy)
+        *number = newest;
+    pthread_mutex_unlock(&hub->lock);
+    return copy;
+}
+
+int dia_hub_show(struct hub *hub, const uint8_t *frame, uint32_t show_ms, uint32_t of_run)
+{
+    pthread_mutex_lock(&hub->lock);
+    int is_new = hub->frame_number == 0 || memcmp(hub->frame, frame, hub->frame_bytes) != 0;
+    if (is_new) {
+        memcpy(hub->frame, frame, hub->frame_bytes);
+        hub->frame_number += hub->frame_number == UINT32_MAX ? 2 : 1; /* 0: none yet */
+        hub->frame_ms = show_ms;
+        hub->frame_of_run = of_run;
+    }
+    pthread_mutex_unlock(&hub->lock);
+    return is_new;
+}
+
+int dia_hub_frame(struct hub *hub, uint32_t *number, uint8_t *to)
+{
+    pthread_mutex_lock(&hub->lock);
+    int is_new = hub->frame_number != 0 && hub->frame_number != *number;
+    if (is_new) {
+        *number = hub->frame_number;
+        for (int k = 0; k < 4; k++) {
+            to[k] = (uint8_t)(hub->frame_ms >> 8 * k);
+            to[4 + k] = (uint8_t)(hub->frame_of_run >> 8 * k);
+        }
+        memcpy(to + HUB_FRAME_HEAD, hub->frame, hub->frame_bytes);
+    }
+    pthread_mutex_unlock(&hub->lock);
+    return is_new;
+}

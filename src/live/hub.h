@@ -1,0 +1,70 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_LIVE_HUB_H
+#define DIA_LIVE_HUB_H
+
+#include <pthread.h>
+#include <stddef.h>
+#include <stdint.h>
+
+#include <diachrome/scene.h>
+
+/*
+ * Between the light and the network: what clients ask for goes one way, what there is to see the
+ * other. Neither waits for the other for longer than a copy takes.
+ */
+#define HUB_REQUESTS 512u       /* waiting, of all clients */
+#define HUB_EACH     64u        /* of one client */
+#define HUB_LINE     (1u << 19) /* longest line, bytes */
+
+/* What a client asks for. */
+enum hub_what { HUB_CHANGE, HUB_TEXT, HUB_SAVE, HUB_PRESET_SAVE, HUB_PRESET_USE, HUB_PRESET_DROP };
+struct hub_request {
+    uint64_t client;
+    uint32_t number; /* the client's own, which comes back with the answer */
+    uint8_t what;    /* enum hub_what */
+    char *line;      /* on the heap */
+};
+
+struct hub_answer {
+    uint64_t client;
+    uint32_t number;
+    char *wrong; /* on the heap; NULL: it is done */
+};
+
+struct hub {
+    pthread_mutex_t lock;
+    struct hub_request requests[HUB_REQUESTS];
+    uint32_t first, count;
+    struct hub_answer answers[HUB_REQUESTS];
+    uint32_t answer_first, answer_count;
+    uint8_t *frame; /* frame_bytes of them, the newest */
+    uint32_t frame_bytes, frame_number, frame_ms, frame_of_run;
+    char *state, *status; /* JSON, on the heap */
+    uint32_t state_number, status_number;
+};
+
+int dia_hub_init(struct hub *hub, uint32_t frame_bytes); /* 0, or -1: no memory */
+void dia_hub_free(struct hub *hub);
+
+/* The network's side. hub_ask takes the line; 0: there is no room, or none for this client. */
+int dia_hub_ask(struct hub *hub, uint64_t client, uint32_t number, enum hub_what what, char *line);
+int dia_hub_answer(struct hub *hub, struct hub_answer *answer); /* 1: there was one */
+void dia_hub_forget(struct hub *hub, uint64_t client);          /* it is gone */
+
+/* Copies of what there is, on the heap, when it is newer than number; NULL: it is not. */
+enum hub_news { HUB_STATE, HUB_STATUS };
+char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number);
+/* A frame into to, which has room for HUB_FRAME_HEAD + frame_bytes: the show's ms and which frame
+ * of the run it is, lower bytes first, and its bytes. 1: it is newer. */
+#define HUB_FRAME_HEAD 8
+int dia_hub_frame(struct hub *hub, uint32_t *number, uint8_t *to);
+
+/* The light's side. */
+int dia_hub_take(struct hub *hub, struct hub_request *request); /* 1: there was one */
+void dia_hub_reply(struct hub *hub, const struct hub_request *to, const char *wrong);
+void dia_hub_tell(struct hub *hub, enum hub_news what,
+                  char *json); /* takes it; NULL: nothing new */
+/* Frames of the same bytes are no news. 1: it is one. */
+int dia_hub_show(struct hub *hub, const uint8_t *frame, uint32_t show_ms, uint32_t of_run);
+
+#endif

@@ -1,0 +1,42 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_LIVE_PAIRING_H
+#define DIA_LIVE_PAIRING_H
+
+#include <stdint.h>
+
+/*
+ * Who may come from other machines: those who typed the code that this machine showed. A code holds
+ * for ten minutes and five tries; each pairing gives a token of its own, which can be revoked.
+ */
+#define PAIRINGS       64
+#define PAIRING_TOKEN  33 /* bytes, the zero included */
+#define PAIRING_CODE   7
+#define PAIRING_HOLD_S 600
+#define PAIRING_TRIES  5
+#define PAIRING_REST_S 10 /* from one code to the next */
+
+struct pairing {
+    char token[PAIRING_TOKEN];
+    char from[48]; /* address */
+    uint32_t number;
+};
+struct pairings {
+    struct pairing all[PAIRINGS];
+    uint32_t count, next;
+    char code[PAIRING_CODE]; /* "": none holds */
+    uint64_t made_s;
+    int tries;
+};
+
+/* A new code, unless the last is younger than PAIRING_REST_S and still holds. 1: it is new. */
+int dia_pairings_ask(struct pairings *pairings, uint64_t now_s);
+
+/* The token for a code; NULL: it is wrong, or too old, or was tried too often. */
+const char *dia_pairings_try(struct pairings *pairings, const char *code, const char *from,
+                             uint64_t now_s);
+/* 1: it is a token of somebody. */
+int dia_pairings_know(const struct pairings *pairings, const char *token);
+/* 1: that one is no more. */
+int dia_pairings_revoke(struct pairings *pairings, uint32_t number);
+
+#endif

@@ -1,0 +1,23 @@
+/* SPDX-License-Identifier: MIT */
+#ifndef DIA_LIVE_WEB_H
+#define DIA_LIVE_WEB_H
+
+#include <diachrome/serve.h>
+
+#include "hub.h"
+
+/*
+ * The network's side: HTTP and WebSocket by libwebsockets, in a thread of its own. It knows the hub
+ * and texts that do not change; of the light it knows nothing.
+ */
+struct web;
+
+/* scene and looks: JSON, the caller's, for as long as the web lives. NULL and a diagnostic. */
+struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub, const char *scene,
+                        const char *looks, struct dia_diagnostic *wrong);
+uint16_t dia_web_port(const struct web *web);
+int dia_web_start(struct web *web); /* its thread: 0, or -1 */
+void dia_web_wake(struct web *web); /* from any thread: there is something new in the hub */
+void dia_web_free(struct web *web); /* ends its thread, if there is one */
+
+#endif

@@ -1,0 +1,490 @@
+/* SPDX-License-Identifier: MIT */
+#include "../run.h"
+
+#include <diachrome/live.h>
+#include <diachrome/scene.h>
+
+static struct dia_rig rig;
+static struct dia_diagnostic wrong;
+
+static const char pier[] = "# a small show\n"
+                           "value wind input decimals=1\n"
+                           "value aboard keys up=operator.3 down=operator.4 min=0 max=180\n"
+                           "layer sea: water on waves level 80% # calm\n"
+                           "layer run: pulse colour=gold speed=1m/s\n"
+                           "  on handrail blend add # along the pier\n"
+                           "\n"
+                           "layer steady colour=navy on lantern\n"
+                           "key operator.1 short: toggle run\n"
+                           "key operator.2 down: raise run.speed by 10cm/s\n";
+
+static int load_rig(void **state)
+{
+    (void)state;
+    return dia_rig_load(&rig, "demo/quay.rig.yaml", &wrong) == DIA_OK ? 0 : -1;
+}
+
+static struct dia_live *begin(const char *text)
+{
+    struct dia_live *live = dia_live_new(&rig, text, "pier.show", NULL, &wrong);
+    if (!live)
+        fail_msg("%s", wrong.text);
+    return live;
+}
+
+static void make(struct dia_live *live, const char *line, uint64_t ms)
+{
+    if (dia_live_change(live, line, ms, DIA_LIVE_OTHERS, &wrong) != DIA_OK)
+        fail_msg("%s: %s", line, wrong.text);
+}
+
+/* The text has one line more or less, or another in its place; all else is as it was. */
+static void changes_change_their_line_alone(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *change, *before, *after; /* what of the text becomes what */
+    } cases[] = {
+        {"set run.colour=#102030",
+         "layer run: pulse colour=gold speed=1m/s\n  on handrail blend "
+         "add # along the pier\n",
+         "layer run: pulse colour=#102030 speed=1m/s on handrail blend add\n"},
+        {"set #1.seed=7", "layer sea: water on waves level 80% # calm\n",
+         "layer sea: water seed=7 on waves level 80%\n"},
+        {"clause sea level 25%", "layer sea: water on waves level 80% # calm\n",
+         "layer sea: water on waves level 25%\n"},
+        {"clause sea level none", "layer sea: water on waves level 80% # calm\n",
+         "layer sea: water on waves\n"},
+        {"clause sea mask sine(length=1m low=20%)", "layer sea: water on waves level 80% # calm\n",
+         "layer sea: water on waves level 80% mask sine(length=1m low=20%)\n"},
+        {"look sea flame", "layer sea: water on waves level 80% # calm\n",
+         "layer sea: flame on waves level 80%\n"},
+        {"layer run: pulse on buoys",
+         "layer run: pulse colour=gold speed=1m/s\n  on handrail "
+         "blend add # along the pier\n",
+         "layer run: pulse on buoys\n"},
+        {"drop #3", "layer steady colour=navy on lantern\n", ""},
+        {"move #3 1",
+         "layer sea: water on waves level 80% # calm\nlayer run: pulse colour=gold "
+         "speed=1m/s\n  on handrail blend add # along the pier\n\nlayer steady "
+         "colour=navy on lantern\n",
+         "layer steady colour=navy on lantern\nlayer sea: water on waves level 80% # calm\nlayer "
+         "run: pulse colour=gold speed=1m/s\n  on handrail blend add # along the pier\n\n"},
+        {"paint lantern gold", "raise run.speed by 10cm/s\n",
+         "raise run.speed by 10cm/s\nlayer paint-lantern: steady colour=gold on lantern\n"},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_live *live = begin(pier);
+        char expected[2000];
+        const char *at = strstr(pier, cases[k].before);
+        assert_non_null(at);
+        snprintf(expected, sizeof expected, "%.*s%s%s", (int)(at - pier), pier, cases[k].after,
+                 at + strlen(cases[k].before));
+        make(live, cases[k].change, 0);
+        assert_string_equal(dia_live_text(live), expected);
+        make(live, "undo", 0);
+        assert_string_equal(dia_live_text(live), pier);
+        make(live, "redo", 0);
+        assert_string_equal(dia_live_text(live), expected);
+        dia_live_free(live);
+    }
+}
+
+/* A wrong change says what would be right, and leaves all as it was. */
+static void wrong_changes_change_nothing(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *change, *says;
+    } cases[] = {
+        {"set sea.grain=3cm", "look 'water' has no 'grain'"},
+        {"set see.seed=1", "there is no layer 'see'; did you mean 'sea'?"},
+        {"set #4.colour=red", "there is no layer '#4'; there are #1 to #3"},
+        {"set sea.seed", "'sea.seed' is no LAYER.KEY=VALUE"},
+        {"set run.colour=reddish", "reddish"},
+        {"set run.colour=red blend", "'blend' has no meaning here"},
+        {"clause sea colour red", "a clause: there is no 'colour'"},
+        {"clause sea level", "a clause is a word and a value"},
+        {"clause sea level 120%", "'level'"},
+        {"look sea wave", "did you mean 'waves'?"},
+        {"layer run", "unknown look 'run'"},
+        {"drop", "which layer?"},
+        {"drop run", "no layer before this is called 'run'"}, /* its keys need it */
+        {"move sea 4", "'move'"},
+        {"paint pier red", "pier"},
+        {"paint waves none", "nothing is painted on 'waves'"},
+        {"press operator.9", "operator"},
+        {"release operator.1", "the key 'operator.1' is not held"},
+        {"value depth 3", "there is no value 'depth'"},
+        {"value", "which value?"},
+        {"master 130%", "'master'"},
+        {"pace fast", "'pace'"},
+        {"seek -3s", "'seek'"},
+        {"undo", "there is nothing to undo"},
+        {"redo", "there is nothing to redo"},
+        {"show layer", "is in quotes"},
+        {"show \"layer a: stedy\\n\"", "pier.show:1: unknown look 'stedy'; did you mean 'steady'?"},
+        {"paus", "there is no change 'paus'; did you mean 'pause'?"},
+        {"", "a change is a line"},
+        {"set run.colour=red\nmaster 100%", "one line without control characters; found byte 10"},
+    };
+    struct dia_live *live = begin(pier);
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_diagnostic said = {""};
+        assert_int_equal(dia_live_change(live, cases[k].change, 100, DIA_LIVE_OTHERS, &said),
+                         DIA_BAD_VALUE);
+        if (!strstr(said.text, cases[k].says))
+            fail_msg("%s: said %s", cases[k].change, said.text);
+        assert_string_equal(dia_live_text(live), pier);
+        assert_int_equal(dia_live_version(live), 0);
+    }
+    dia_live_free(live);
+}
+
+/* From the network no file can be named but those of the show; its owner may. */
+static void others_bring_in_no_files(void **state)
+{
+    (void)state;
+    static const char *const texts[] = {
+        "drawings demo/signs.drawings\nlayer steady\n",
+        "layer steady\nvalue t csv file=demo/tides.csv\n",
+        "# \"\nlayer steady\nvalue t csv\n  file=demo/tides.csv # \" \n",
+        "layer picture file=demo/crossing.ppm\n",
+        "layer draw sprite demo/crossing.ppm on waves\n",
+        "layer drift colours=@rigs/none.palette\n",
+        "layer drift colours=\"@rigs/none.palette\"\n",
+        "value w input file=/dev/zero\nlayer steady\n",
+        "layer a: drift\nkey 1 down: set a.colours=@/etc/passwd\n",
+    };
+    struct dia_live *live = begin(pier);
+    for (size_t k = 0; k < sizeof texts / sizeof texts[0]; k++) {
+        char line[400], *at = line;
+        at += sprintf(at, "show \"");
+        for (const char *from = texts[k]; *from; from++) {
+            if (*from == '\n' || *from == '"')
+                *at++ = '\\';
+            *at++ = *from == '\n' ? 'n' : *from;
+        }
+        strcpy(at, "\"");
+        assert_int_equal(dia_live_change(live, line, 0, DIA_LIVE_OTHERS, &wrong), DIA_BAD_VALUE);
+        assert_non_null(strstr(wrong.text, "names a file that the show does not name"));
+    }
+    make(live, "layer film: drift", 0);
+    assert_int_equal(
+        dia_live_change(live, "set film.colours=@/etc/passwd", 0, DIA_LIVE_OTHERS, &wrong),
+        DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "names a file"));
+    /* what the owner brought in others may keep, move and change */
+    assert_int_equal(dia_live_change(live,
+                                     "show \"drawings demo/signs.drawings\\n"
+                                     "layer g: draw sprite gull on waves\\n\"",
+                                     0, DIA_LIVE_OWNER, &wrong),
+                     DIA_OK);
+    make(live, "show \"layer b: steady\\ndrawings demo/signs.drawings\\n\"", 0);
+    dia_live_free(live);
+}
+
+static void paths_of_time(void **state)
+{
+    (void)state;
+    struct dia_live *live = begin(pier);
+    assert_int_equal(dia_live_show_ms(live, 5000), 5000);
+    make(live, "pause", 5000);
+    assert_int_equal(dia_live_show_ms(live, 9000), 5000);
+    make(live, "resume", 9000);
+    make(live, "pace 200%", 10000); /* at 6 s of the show */
+    assert_int_equal(dia_live_show_ms(live, 12000), 10000);
+    make(live, "seek 90s", 12000);
+    assert_int_equal(dia_live_show_ms(live, 12500), 91000);
+    make(live, "pace 0%", 13000);
+    assert_int_equal(dia_live_show_ms(live, UINT64_C(1) << 40), 92000);
+    dia_live_free(live);
+}
+
+/* ---- the same changes, the same frames ------------------------------------------------------- */
+
+static const char *const such[] = {"paint handrail #ff0000",
+                                   "paint handrail #00ff40",
+                                   "paint handrail none",
+                                   "paint all gold",
+                                   "paint all none",
+                                   "set sea.seed=5",
+                                   "set run.speed=2m/s",
+                                   "undo",
+                                   "redo",
+                                   "press operator.1",
+                                   "hold operator.2",
+                                   "release operator.2",
+                                   "press operator.3 for 1s",
+                                   "press operator.4",
+                                   "value wind 12.5",
+                                   "value wind 3",
+                                   "master 30%",
+                                   "master 90%",
+                                   "pause",
+                                   "resume",
+                                   "pace 50%",
+                                   "pace 100%",
+                                   "seek 3s",
+                                   "seek 20s",
+                                   "look sea flame",
+                                   "look sea water",
+                                   "move sea 2",
+                                   "move sea 1",
+                                   "clause run blend lighten",
+                                   "clause run level 40%",
+                                   "layer x: chase on buoys",
+                                   "layer t: text says=\"{aboard} {wind}\" on tide",
+                                   "drop x"};
+
+static uint8_t *frame_of(struct dia_live *live, struct dia_player *player,
+                         const struct dia_scene *scene, uint32_t k)
+{
+    uint8_t *bytes = calloc(scene->bytes, 1);
+    dia_player_rest_until(player, k * UINT64_C(20000000));
+    assert_int_equal(dia_live_play(live, player, k * UINT64_C(20000), k, NULL), DIA_OK);
+    dia_scene_see(scene, player, bytes);
+    return bytes;
+}
+
+static const char *what_differs(const struct dia_scene *scene, const uint8_t *a, const uint8_t *b)
+{
+    uint32_t at = 0, t = 0;
+    while (a[at] == b[at])
+        at++;
+    while (t + 1 < scene->thing_count && scene->things[t + 1].at <= at)
+        t++;
+    return scene->things[t].name;
+}
+
+#define FRAMES 240
+static void recorded_changes_give_the_same_frames(void **state)
+{
+    (void)state;
+    static uint8_t *first[FRAMES];
+    struct dia_scene *scene = dia_scene_new(&rig);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    struct dia_live *live = begin(pier);
+    FILE *record = fopen("run.changes", "w");
+    uint32_t random = 7, made = 0;
+    fputs("# a run\n\n", record);
+    for (uint32_t k = 0; k < FRAMES; k++) {
+        for (uint32_t n = random_below(&random, 3); n > 0; n--) {
+            const char *line = such[random_below(&random, sizeof such / sizeof such[0])];
+            if (dia_live_change(live, line, k * 20, DIA_LIVE_OTHERS, &wrong) != DIA_OK)
+                continue; /* nothing to undo, say */
+            fprintf(record, "%u.%03us %s\n", k * 20 / 1000, k * 20 % 1000, line);
+            made++;
+        }
+        first[k] = frame_of(live, player, scene, k);
+    }
+    assert_true(made > FRAMES / 2);
+    fclose(record);
+    dia_live_free(live);
+    dia_player_free(player);
+
+    /* once more from the file */
+    struct dia_changes changes;
+    uint32_t next = 0;
+    player = dia_player_new(&rig, &wrong);
+    live = begin(pier);
+    assert_int_equal(dia_changes_load(&changes, "run.changes", &wrong), DIA_OK);
+    assert_int_equal(changes.count, made);
+    for (uint32_t k = 0; k < FRAMES; k++) {
+        assert_int_equal(dia_changes_make(&changes, &next, live, k * 20, &wrong), DIA_OK);
+        uint8_t *again = frame_of(live, player, scene, k);
+        if (memcmp(again, first[k], scene->bytes) != 0)
+            fail_msg("frame %u differs: %s", k, what_differs(scene, again, first[k]));
+        free(again);
+    }
+    for (uint32_t k = 0; k < FRAMES; k++)
+        free(first[k]);
+    dia_changes_free(&changes);
+    dia_live_free(live);
+    dia_player_free(player);
+    dia_scene_free(scene);
+}
+
+static void wrong_records_say_where(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *text, *says;
+    } cases[] = {
+        {"1s pause\n0.5s resume\n", "run.changes:2: times rise; 0.5s comes behind a later one"},
+        {"# so\n1s\n", "run.changes:2: a change follows its time"},
+        {"soon pause\n", "run.changes:1: the time of a change"},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_changes changes;
+        write_file("run.changes", cases[k].text, strlen(cases[k].text));
+        assert_int_equal(dia_changes_load(&changes, "run.changes", &wrong), DIA_BAD_VALUE);
+        if (!strstr(wrong.text, cases[k].says))
+            fail_msg("said %s", wrong.text);
+    }
+    struct dia_changes changes;
+    struct dia_live *live = begin(pier);
+    uint32_t next = 0;
+    write_file("run.changes", "1s pause\n2s drop it\n", 21);
+    assert_int_equal(dia_changes_load(&changes, "run.changes", &wrong), DIA_OK);
+    assert_int_equal(dia_changes_make(&changes, &next, live, 1999, &wrong), DIA_OK);
+    assert_int_equal(dia_changes_make(&changes, &next, live, 2000, &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "run.changes:2: there is no layer 'it'"));
+    dia_changes_free(&changes);
+    dia_live_free(live);
+}
+
+/* ---- for days -------------------------------------------------------------------------------- */
+
+static void same_layers(const struct dia_rig_layer *a, const struct dia_rig_layer *b, uint32_t n,
+                        uint32_t ms)
+{
+    for (uint32_t k = 0; k < n; k++) {
+        if (a[k].level != b[k].level || a[k].ahead_ms != b[k].ahead_ms ||
+            memcmp(&a[k].values, &b[k].values, sizeof a[k].values) != 0 ||
+            strcmp(a[k].says_on_digits, b[k].says_on_digits) != 0 ||
+            strcmp(a[k].says, b[k].says) != 0)
+            fail_msg("layer %u differs at %u ms", k, ms);
+    }
+}
+
+/* 250 presses as they are, and as they are put together: the frames after them are the same. */
+static void presses_that_are_over_are_put_together(void **state)
+{
+    (void)state;
+    static struct dia_show whole, settled;
+    struct dia_show *both[] = {&whole, &settled};
+    struct dia_rig_layer a[DIA_RIG_LAYERS], b[DIA_RIG_LAYERS];
+    uint32_t random = 3, ms = 0;
+    for (int k = 0; k < 2; k++) {
+        dia_show_init(both[k]);
+        assert_int_equal(dia_show_read(both[k], &rig, pier, "pier.show", &wrong), DIA_OK);
+        assert_int_equal(
+            dia_show_line(both[k], &rig, "layer text says=\"{aboard}\" on tide fade-in 1s", &wrong),
+            DIA_OK);
+        assert_int_equal(
+            dia_show_line(both[k], &rig, "key operator.3 long: pace sea to 250% over 2s", &wrong),
+            DIA_OK);
+    }
+    for (uint32_t n = 0; n < 250; n++) {
+        struct dia_show_press press = {.ms = ms += 100 + random_below(&random, 4000),
+                                       .for_ms = 50 + random_below(&random, 1500),
+                                       .key = (uint8_t)(6 * 0 + random_below(&random, 4)),
+                                       .came = 1};
+        uint8_t first;
+        assert_int_equal(dia_show_key_read(&rig, "operator.1", &first, &wrong), DIA_OK);
+        press.key = (uint8_t)(press.key + first);
+        dia_show_press(&whole, press);
+        dia_show_press(&settled, press);
+    }
+    assert_int_equal(dia_show_settle(&settled, ms - 20000), DIA_OK);
+    assert_true(settled.press_count < 20);
+    for (uint32_t at = ms - 20000; at < ms + 30000; at += 97) {
+        assert_int_equal(dia_show_at(&whole, at, a), DIA_OK);
+        assert_int_equal(dia_show_at(&settled, at, b), DIA_OK);
+        same_layers(a, b, whole.layer_count, at);
+    }
+    dia_show_free(&whole);
+    dia_show_free(&settled);
+}
+
+/* A day of changes, in which nothing grows: presses, readings, steps of undo, the text. */
+static void a_day_takes_no_more_memory(void **state)
+{
+    (void)state;
+    struct dia_live *live = begin(pier);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    char line[80];
+    for (uint64_t s = 0; s < 86400; s += 4) {
+        snprintf(line, sizeof line, "value wind %u", (unsigned)(s % 30));
+        make(live, line, s * 1000);
+        make(live, s % 8 ? "press operator.1" : "press operator.3", s * 1000 + 200);
+        snprintf(line, sizeof line, "set run.colour=#%06x", (unsigned)s);
+        make(live, line, s * 1000 + 400);
+        if (s % 400 == 0)
+            assert_int_equal(dia_live_play(live, player, (s * 1000 + 500) * 1000, 0, NULL), DIA_OK);
+        assert_true(dia_live_show(live)->press_count <= DIA_SHOW_PRESSES);
+    }
+    assert_true(dia_live_undos(live) == 50 && strlen(dia_live_text(live)) < sizeof pier + 100);
+    assert_true(dia_live_show(live)->values[0].count <= 200000);
+    dia_player_free(player);
+    dia_live_free(live);
+}
+
+/* What is set by hand shows, whatever keys did to it before; keys go on from there. */
+static void what_is_set_by_hand_counts(void **state)
+{
+    (void)state;
+    struct dia_live *live = begin(pier);
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    int32_t speed;
+    static const struct {
+        const char *change;
+        uint32_t ms;
+        int32_t mm_s;
+    } cases[] = {{"press operator.2", 1000, 1100},
+                 {"set run.speed=3m/s", 2000, 3000},
+                 {"press operator.2", 3000, 3100},
+                 {"clause sea level 70%", 4000, 3100}, /* the show is read again */
+                 {"press operator.2", 5000, 3200}};
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        make(live, cases[k].change, cases[k].ms);
+        struct dia_show show = *dia_live_show(live);
+        show.events = NULL; /* a copy has its own */
+        show.event_room = 0;
+        show.heard = 0;
+        assert_int_equal(dia_show_at(&show, cases[k].ms + 500, now), DIA_OK);
+        free(show.events);
+        memcpy(&speed, &now[1].values.pulse.speed_um_s, sizeof speed);
+        assert_int_equal(speed, cases[k].mm_s * 1000);
+    }
+    dia_live_free(live);
+}
+
+/* The command plays a record, from anywhere in it. */
+static void the_command_plays_records(void **state)
+{
+    (void)state;
+    write_file("small.show", pier, strlen(pier));
+    const char record[] = "0.2s paint all red\n0.4s paint all none\n0.5s pause\n";
+    write_file("run.changes", record, sizeof record - 1);
+    assert_int_equal(run("$D render demo/quay.rig.yaml --show small.show --changes run.changes "
+                         "--for 1s --out whole.csv"),
+                     0);
+    assert_int_equal(
+        run("$D render demo/quay.rig.yaml --show small.show --changes run.changes "
+            "--from 300ms --frames 1 --out part.csv >/dev/null && grep '^0,300000,handrail,7,' "
+            "part.csv | cut -d, -f3-"),
+        0);
+    says("handrail,7,");
+    char *red = strdup(output);
+    assert_int_equal(run("grep ',300000,handrail,7,' whole.csv | cut -d, -f3-"), 0);
+    assert_string_equal(output, red);
+    assert_non_null(strstr(red, ",0,0,")); /* nothing but red */
+    free(red);
+    assert_int_equal(run("$D render demo/quay.rig.yaml --look steady --changes run.changes "
+                         "--frames 1 --out part.csv"),
+                     2);
+    says("--changes are those of a show: give it by --show");
+    assert_int_equal(run("$D render demo/quay.rig.yaml --show small.show --changes none.changes "
+                         "--frames 1 --out part.csv"),
+                     2);
+    says("none.changes: cannot be read");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(changes_change_their_line_alone),
+        cmocka_unit_test(wrong_changes_change_nothing),
+        cmocka_unit_test(others_bring_in_no_files),
+        cmocka_unit_test(paths_of_time),
+        cmocka_unit_test(recorded_changes_give_the_same_frames),
+        cmocka_unit_test(wrong_records_say_where),
+        cmocka_unit_test(presses_that_are_over_are_put_together),
+        cmocka_unit_test(a_day_takes_no_more_memory),
+        cmocka_unit_test(what_is_set_by_hand_counts),
+        cmocka_unit_test(the_command_plays_records),
+    };
+    return cmocka_run_group_tests(tests, load_rig, NULL);
+}
