@@ -62,8 +62,11 @@ function changeSoon(what, line) {
 const quote = text => '"' + text.replace(/[\\"]/g, '\\$&').replace(/\n/g, '\\n') + '"';
 const unquote = text => /^".*"$/s.test(text)
   ? text.slice(1, -1).replace(/\\(.)/gs, (all, c) => c === 'n' ? '\n' : c) : text;
-/** A value in a setting: in quotes where it has spaces. */
-const asValue = text => /[\s"]/.test(text) ? quote(text) : text;
+/** A value in a setting: a unit stands at its number; in quotes where it has spaces. */
+const asValue = text => {
+  const bare = text.trim().replace(/^([-+]?[\d.]+)\s+([a-z%/]+)$/i, '$1$2');
+  return /[\s"]/.test(bare) ? quote(bare) : bare;
+};
 
 // ---- the picture -----------------------------------------------------------------------------
 
@@ -256,7 +259,7 @@ function showState() {
   $('undo').disabled = !state.undo;
   $('redo').disabled = !state.redo;
   $('save').hidden = !state.may_save;
-  set($('text'), state.text);
+  if (!isTyped) set($('text'), state.text);
   showParts();
   showStack();
   showInputs();
@@ -410,7 +413,7 @@ function parameter(layer, p) {
     const slide = el('input', {type: 'range', min: 0, max: 1000, ariaLabel: `${p.key}, as a slider`});
     slide.addEventListener('input', () => {
       typed.value = tidy(p, scale.from(Number(slide.value))) + (p.unit ? ` ${p.unit}` : '');
-      put(typed.value.replace(' ', ''), true);
+      put(typed.value, true);
     });
     box.prepend(slide);
     more = text => set(slide, Math.round(scale.to(amount(text)) || 0));
@@ -568,7 +571,7 @@ $('preset-save').addEventListener('submit', async event => {
 
 // ---- the show as text ------------------------------------------------------------------------
 
-let typing = 0;
+let typing = 0, isTyped = false; // isTyped: what stands there is not what shows, or not yet
 
 /** A wrong text says its line: FILE:LINE: ...; the line is shown in place. */
 function showWrongText(wrong) {
@@ -581,7 +584,12 @@ function showWrongText(wrong) {
 $('text').addEventListener('input', () => {
   clearTimeout(typing);
   $('saved').textContent = '';
-  typing = setTimeout(async () => showWrongText(await send({text: $('text').value})), 300);
+  isTyped = true;
+  typing = setTimeout(async () => {
+    const text = $('text').value, wrong = await send({text});
+    showWrongText(wrong);
+    isTyped = !!wrong || $('text').value !== text;
+  }, 300);
 });
 $('text-wrong').addEventListener('click', () => {
   const line = Number($('text').dataset.line), rows = $('text').value.split('\n');
