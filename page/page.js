@@ -191,6 +191,7 @@ function paint() {
 }
 
 function takeFrame(bytes) {
+  if (bytes.byteLength !== scene.bytes + 8) return; // of another scene, which is on its way
   frame = new Uint8Array(bytes, 8);
   showTime(new DataView(bytes).getUint32(0, true));
   if (!due) { due = true; requestAnimationFrame(paint); }
@@ -198,7 +199,7 @@ function takeFrame(bytes) {
 
 // ---- what comes from the process -------------------------------------------------------------
 
-let state = null, looks = new Map();
+let state = null, looks = new Map(), trouble = '';
 
 const seconds = ms => `${(ms / 1000).toFixed(1)} s`;
 function showTime(ms) {
@@ -210,6 +211,7 @@ function take(message) {
     answers.get(message.number)?.(message.wrong || '');
     answers.delete(message.number);
   } else if (message.kind === 'state') {
+    if (state && state.scene !== message.scene) takeScene();
     state = message;
     showState();
   } else if (message.kind === 'status') {
@@ -232,6 +234,10 @@ function showStatus(status) {
   list.firstElementChild.textContent = n === 0 ? 'No findings' : n === 1 ? '1 finding' : `${n} findings`;
   list.lastElementChild.replaceChildren(...status.findings.map(f =>
     el('li', {className: f.level}, `${f.level}: ${f.place}: ${f.text}`)));
+  if (status.trouble !== trouble) {
+    trouble = status.trouble;
+    $('trouble').textContent = trouble && `A file has changed and is wrong; what was there goes on. ${trouble}`;
+  }
   const late = status.late ? `, ${status.late} frames late` : '';
   $('link').textContent = `Connected${late}`;
 }
@@ -651,18 +657,25 @@ for (const [k, tab] of tabs.entries()) {
 
 const json = async path => (await fetch(path)).json();
 
+/** Where everything is, now and when the rig's file has changed. */
+async function takeScene() {
+  scene = await json('/scene');
+  frame = null;
+  options($('add-where'), ['everything', ...scene.things.map(t => t.name)]);
+  layOut();
+  if (state) showParts();
+}
+
 async function connect() {
   try {
     if (!(await json('/pairing')).paired) {
       if (!$('pair').open) $('pair').showModal();
       return;
     }
-    const [newScene, list] = await Promise.all([json('/scene'), json('/looks')]);
-    scene = newScene;
-    looks = new Map(list.map(l => [l.name, l.parameters]));
+    looks = new Map((await json('/looks')).map(l => [l.name, l.parameters]));
     options($('add-look'), [...looks.keys()]);
-    options($('add-where'), ['everything', ...scene.things.map(t => t.name)]);
-    layOut();
+    state = null;
+    await takeScene();
   } catch {
     return lost();
   }

@@ -62,6 +62,11 @@ void dia_live_free(struct dia_live *live);
 struct dia_live *dia_live_load(const struct dia_rig *rig, const char *path, int *failed,
                                struct dia_diagnostic *wrong);
 
+/* Plays on another rig from now on, or on the same one when its file has changed: the show is read
+ * for it, its time goes on. The rig must stay. Wrong: all is as it was. */
+enum dia_status dia_live_on(struct dia_live *live, const struct dia_rig *rig, uint64_t ms,
+                            struct dia_diagnostic *wrong);
+
 /* From whom a change comes. Others than the owner may name no file that the show did not name at
  * its beginning, or when the owner last gave a text. */
 enum dia_live_from { DIA_LIVE_OWNER, DIA_LIVE_OTHERS };

@@ -31,6 +31,8 @@ DIA_BEGIN
 #define DIA_SERVE_NAMES   8
 #define DIA_SERVE_CLIENTS 64 /* at once; more are refused */
 
+enum dia_serve_changed { DIA_SERVE_SHOW = 1, DIA_SERVE_RIG = 2 };
+
 struct dia_serve_options {
     const struct dia_rig *rig;
     const char *show;    /* path of a file; NULL: none */
@@ -40,12 +42,16 @@ struct dia_serve_options {
     const char
         *names[DIA_SERVE_NAMES]; /* by which others may call this machine, beside the address */
     uint32_t name_count;
-    const char *presets; /* folder; NULL: presets are kept until the end */
-    const char *record;  /* file for the changes; NULL: none */
-    uint32_t rate_mhz;   /* thousandths of a frame a second, 100..1000000 */
-    uint8_t may_save;    /* 1: the page may write the file of the show */
-    uint8_t hold;        /* 1: the last frame stays at the end, instead of going dark */
-    uint32_t clock_s;    /* seconds since midnight at the beginning */
+    const char *presets;  /* folder; NULL: presets are kept until the end */
+    const char *record;   /* file for the changes; NULL: none */
+    uint32_t rate_mhz;    /* thousandths of a frame a second, 100..1000000 */
+    uint8_t may_save;     /* 1: the page may write the file of the show */
+    uint8_t hold;         /* 1: the last frame stays at the end, instead of going dark */
+    uint32_t clock_s;     /* seconds since midnight at the beginning */
+    const char *rig_path; /* of the rig's file, to be read again; NULL: it is not */
+    /* which files have changed since it was last asked: bits of dia_serve_changed; asked four times
+     * a second. NULL: none do */
+    unsigned (*changed)(void);
     /* one line a thing that happens: "listening address=127.0.0.1 port=8480"; NULL: nobody asks */
     void (*log)(const char *line);
 };

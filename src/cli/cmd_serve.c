@@ -7,6 +7,7 @@
 #include <diachrome/serve.h>
 
 #include "cli.h"
+#include "watch.h"
 
 /* A rig that plays and answers on the network. */
 
@@ -97,6 +98,24 @@ static uint32_t seconds_of_day(void)
                : 0;
 }
 
+/* The rig and the show, each with the files that it names. */
+static struct watch rig_files, show_files;
+static char *rig_path;
+
+static unsigned changed(void)
+{
+    unsigned what = 0;
+    if (watch_changed(&rig_files))
+        what |= DIA_SERVE_RIG;
+    if (watch_changed(&show_files))
+        what |= DIA_SERVE_SHOW;
+    if (what & DIA_SERVE_RIG)
+        watch_file(&rig_files, rig_path);
+    if (what & DIA_SERVE_SHOW)
+        watch_file(&show_files, given.show);
+    return what;
+}
+
 static int is_all(const char *address)
 {
     return address && (strcmp(address, "0.0.0.0") == 0 || strcmp(address, "::") == 0);
@@ -144,6 +163,8 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, self, argc, argv, take_name, NULL) == 0)
         code = cli_load_rig(&options, &rig);
+    if (code == CLI_FINE && !(rig_path = strdup(options.rig_path)))
+        code = cli_fail(CLI_MACHINE, "serve", "out of memory");
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
@@ -157,6 +178,8 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .hold = (uint8_t)given.hold,
                                       .clock_s = seconds_of_day(),
                                       .name_count = given.name_count,
+                                      .rig_path = rig_path,
+                                      .changed = changed,
                                       .log = say};
     memcpy(serve.names, given.names, sizeof given.names);
     code = read_listen(&serve, address);
@@ -164,7 +187,16 @@ static int served(const struct cli_command *self, int argc, const char **argv)
         code = cli_quantity("serve", "--rate", given.rate, DIA_RATE, 100, 1000000, &serve.rate_mhz);
     if (code == CLI_FINE && given.save && !given.show)
         code = cli_fail(CLI_BAD_INPUT, "serve", "--save writes the file of --show; give it");
-    return code == CLI_FINE ? run(&serve) : code;
+    if (code != CLI_FINE)
+        return code;
+    watch_file(&rig_files, rig_path);
+    if (given.show)
+        watch_file(&show_files, given.show);
+    code = run(&serve);
+    watch_free(&rig_files);
+    watch_free(&show_files);
+    free(rig_path);
+    return code;
 }
 
 int cli_serve(const struct cli_command *self, int argc, const char **argv)

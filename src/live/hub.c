@@ -4,12 +4,33 @@
 
 #include "hub.h"
 
-int dia_hub_init(struct hub *hub, uint32_t frame_bytes)
+int dia_hub_init(struct hub *hub, char *scene, uint32_t frame_bytes)
 {
     memset(hub, 0, sizeof *hub);
-    hub->frame = calloc(frame_bytes + 1u, 1);
+    if (pthread_mutex_init(&hub->lock, NULL) == 0)
+        return dia_hub_change_scene(hub, scene, frame_bytes);
+    free(scene);
+    return -1;
+}
+
+int dia_hub_change_scene(struct hub *hub, char *scene, uint32_t frame_bytes)
+{
+    uint8_t *frame = calloc(frame_bytes + 1u, 1);
+    if (!frame || !scene) {
+        free(frame);
+        free(scene);
+        return -1;
+    }
+    pthread_mutex_lock(&hub->lock);
+    free(hub->frame);
+    free(hub->scene);
+    hub->frame = frame;
     hub->frame_bytes = frame_bytes;
-    return hub->frame && pthread_mutex_init(&hub->lock, NULL) == 0 ? 0 : -1;
+    hub->frame_number = 0;
+    hub->scene = scene;
+    hub->scene_number++;
+    pthread_mutex_unlock(&hub->lock);
+    return 0;
 }
 
 void dia_hub_free(struct hub *hub)
@@ -21,6 +42,7 @@ void dia_hub_free(struct hub *hub)
     free(hub->frame);
     free(hub->state);
     free(hub->status);
+    free(hub->scene);
     pthread_mutex_destroy(&hub->lock);
 }
 
@@ -105,8 +127,12 @@ void dia_hub_tell(struct hub *hub, enum hub_news what, char *json)
 char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number)
 {
     pthread_mutex_lock(&hub->lock);
-    const char *json = what == HUB_STATE ? hub->state : hub->status;
-    uint32_t newest = what == HUB_STATE ? hub->state_number : hub->status_number;
+    const char *json = what == HUB_STATE    ? hub->state
+                       : what == HUB_STATUS ? hub->status
+                                            : hub->scene;
+    uint32_t newest = what == HUB_STATE    ? hub->state_number
+                      : what == HUB_STATUS ? hub->status_number
+                                           : hub->scene_number;
     char *copy = json && newest != *number ? strdup(json) : NULL;
     if (copy)
         *number = newest;
@@ -120,7 +146,8 @@ int dia_hub_show(struct hub *hub, const uint8_t *frame, uint32_t show_ms, uint32
     int is_new = hub->frame_number == 0 || memcmp(hub->frame, frame, hub->frame_bytes) != 0;
     if (is_new) {
         memcpy(hub->frame, frame, hub->frame_bytes);
-        hub->frame_number += hub->frame_number == UINT32_MAX ? 2 : 1; /* 0: none yet */
+        hub->frames += hub->frames == UINT32_MAX ? 2 : 1; /* 0: none yet */
+        hub->frame_number = hub->frames;
         hub->frame_ms = show_ms;
         hub->frame_of_run = of_run;
     }
@@ -128,18 +155,22 @@ int dia_hub_show(struct hub *hub, const uint8_t *frame, uint32_t show_ms, uint32
     return is_new;
 }
 
-int dia_hub_frame(struct hub *hub, uint32_t *number, uint8_t *to)
+uint8_t *dia_hub_frame(struct hub *hub, uint32_t *number, size_t head, size_t *length)
 {
+    uint8_t *to = NULL;
     pthread_mutex_lock(&hub->lock);
-    int is_new = hub->frame_number != 0 && hub->frame_number != *number;
-    if (is_new) {
+    if (hub->frame_number != 0 && hub->frame_number != *number) {
+        *length = HUB_FRAME_HEAD + hub->frame_bytes;
+        to = malloc(head + *length);
+    }
+    if (to) {
         *number = hub->frame_number;
-        for (int k = 0; k < 4; k++) {
-            to[k] = (uint8_t)(hub->frame_ms >> 8 * k);
-            to[4 + k] = (uint8_t)(hub->frame_of_run >> 8 * k);
+        for (size_t k = 0; k < 4; k++) {
+            to[head + k] = (uint8_t)(hub->frame_ms >> 8 * k);
+            to[head + 4 + k] = (uint8_t)(hub->frame_of_run >> 8 * k);
         }
-        memcpy(to + HUB_FRAME_HEAD, hub->frame, hub->frame_bytes);
+        memcpy(to + head + HUB_FRAME_HEAD, hub->frame, hub->frame_bytes);
     }
     pthread_mutex_unlock(&hub->lock);
-    return is_new;
+    return to;
 }

@@ -38,12 +38,15 @@ struct hub {
     struct hub_answer answers[HUB_REQUESTS];
     uint32_t answer_first, answer_count;
     uint8_t *frame; /* frame_bytes of them, the newest */
-    uint32_t frame_bytes, frame_number, frame_ms, frame_of_run;
-    char *state, *status; /* JSON, on the heap */
-    uint32_t state_number, status_number;
+    uint32_t frame_bytes, frames, frame_number, frame_ms, frame_of_run;
+    char *state, *status, *scene; /* JSON, on the heap */
+    uint32_t state_number, status_number, scene_number;
 };
 
-int dia_hub_init(struct hub *hub, uint32_t frame_bytes); /* 0, or -1: no memory */
+/* scene: JSON on the heap, which the hub takes; frames have so many bytes. 0, or -1: no memory. */
+int dia_hub_init(struct hub *hub, char *scene, uint32_t frame_bytes);
+/* The same for another scene from now on. */
+int dia_hub_change_scene(struct hub *hub, char *scene, uint32_t frame_bytes);
 void dia_hub_free(struct hub *hub);
 
 /* The network's side. hub_ask takes the line; 0: there is no room, or none for this client. */
@@ -52,12 +55,13 @@ int dia_hub_answer(struct hub *hub, struct hub_answer *answer); /* 1: there was 
 void dia_hub_forget(struct hub *hub, uint64_t client);          /* it is gone */
 
 /* Copies of what there is, on the heap, when it is newer than number; NULL: it is not. */
-enum hub_news { HUB_STATE, HUB_STATUS };
+enum hub_news { HUB_STATE, HUB_STATUS, HUB_SCENE };
 char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number);
-/* A frame into to, which has room for HUB_FRAME_HEAD + frame_bytes: the show's ms and which frame
- * of the run it is, lower bytes first, and its bytes. 1: it is newer. */
+/* The newest frame on the heap behind `head` bytes of room, when it is newer than number, and its
+ * length: the show's ms and which frame of the run it is, lower bytes first, and its bytes. NULL:
+ * it is not newer. */
 #define HUB_FRAME_HEAD 8
-int dia_hub_frame(struct hub *hub, uint32_t *number, uint8_t *to);
+uint8_t *dia_hub_frame(struct hub *hub, uint32_t *number, size_t head, size_t *length);
 
 /* The light's side. */
 int dia_hub_take(struct hub *hub, struct hub_request *request); /* 1: there was one */

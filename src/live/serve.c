@@ -18,6 +18,7 @@
 #define STATUS_MS 250         /* and how it goes */
 #define RECORD    (64l << 20) /* bytes, at most */
 #define AT_ONCE   256         /* requests before one frame */
+#define LOOK_MS   250         /* files are looked at again */
 
 struct dia_serve {
     struct dia_serve_options options;
@@ -27,8 +28,14 @@ struct dia_serve {
     struct presets presets;
     struct hub hub;
     struct web *web;
-    char *scene_json, *looks_json;
+    char *looks_json;
     uint8_t *frame;
+    struct dia_rig *own_rig; /* read again, in place of that of the options; NULL: not yet */
+    const struct dia_rig *rig;
+    uint64_t since_ms; /* when its bench began */
+    uint32_t scenes;
+    uint64_t look_ms;
+    char trouble[400]; /* with a file that has changed; "": there is none */
     FILE *record;
     long recorded;
     uint64_t frames, late;
@@ -65,9 +72,9 @@ static void note(struct dia_serve *serve, const char *line, uint64_t ms)
 }
 
 static enum dia_status change(struct dia_serve *serve, const char *line, uint64_t ms,
-                              struct dia_diagnostic *wrong)
+                              enum dia_live_from from, struct dia_diagnostic *wrong)
 {
-    enum dia_status status = dia_live_change(serve->live, line, ms, DIA_LIVE_OTHERS, wrong);
+    enum dia_status status = dia_live_change(serve->live, line, ms, from, wrong);
     if (status == DIA_OK)
         note(serve, line, ms);
     return status;
@@ -75,7 +82,7 @@ static enum dia_status change(struct dia_serve *serve, const char *line, uint64_
 
 /* A text as a change, in quotes. */
 static enum dia_status change_text(struct dia_serve *serve, const char *text, uint64_t ms,
-                                   struct dia_diagnostic *wrong)
+                                   enum dia_live_from from, struct dia_diagnostic *wrong)
 {
     char *line = malloc(2 * strlen(text) + 16), *at = line;
     if (!line) {
@@ -92,7 +99,7 @@ static enum dia_status change_text(struct dia_serve *serve, const char *text, ui
     }
     *at++ = '"';
     *at = 0;
-    enum dia_status status = change(serve, line, ms, wrong);
+    enum dia_status status = change(serve, line, ms, from, wrong);
     free(line);
     return status;
 }
@@ -136,11 +143,11 @@ static enum dia_status use_preset(struct dia_serve *serve, const char *name, uin
     char *text = dia_presets_text(&serve->presets, name, wrong), master[40];
     if (!text)
         return DIA_BAD_VALUE;
-    enum dia_status status = change_text(serve, text, ms, wrong);
+    enum dia_status status = change_text(serve, text, ms, DIA_LIVE_OTHERS, wrong);
     if (status == DIA_OK && strncmp(text, MASTER, strlen(MASTER)) == 0) {
         snprintf(master, sizeof master, "master %.*s", (int)strcspn(text + strlen(MASTER), "\r\n"),
                  text + strlen(MASTER));
-        status = change(serve, master, ms, wrong);
+        status = change(serve, master, ms, DIA_LIVE_OTHERS, wrong);
     }
     free(text);
     return status;
@@ -151,9 +158,9 @@ static enum dia_status serve_one(struct dia_serve *serve, const struct hub_reque
 {
     switch (request->what) {
     case HUB_CHANGE:
-        return change(serve, request->line, ms, wrong);
+        return change(serve, request->line, ms, DIA_LIVE_OTHERS, wrong);
     case HUB_TEXT:
-        return change_text(serve, request->line, ms, wrong);
+        return change_text(serve, request->line, ms, DIA_LIVE_OTHERS, wrong);
     case HUB_SAVE:
         return save(serve, wrong);
     case HUB_PRESET_SAVE:
@@ -180,6 +187,104 @@ static int serve_all(struct dia_serve *serve, uint64_t ms)
     return any;
 }
 
+/* ---- files that change ----------------------------------------------------------------------- */
+
+/* A player for a rig, and where all of it is, in place of what there was. */
+static enum dia_status stand_on(struct dia_serve *serve, const struct dia_rig *rig,
+                                struct dia_diagnostic *wrong)
+{
+    struct dia_player *player = dia_player_new(rig, wrong);
+    struct dia_scene *scene = player ? dia_scene_new(dia_player_desk(player)) : NULL;
+    uint8_t *frame = scene ? calloc(scene->bytes + 1u, 1) : NULL;
+    char *json = scene ? dia_tell_scene(scene, rig) : NULL;
+    int failed = !frame;
+    if (frame && serve->scenes == 0)
+        failed = dia_hub_init(&serve->hub, json, scene->bytes);
+    else if (frame)
+        failed = dia_hub_change_scene(&serve->hub, json, scene->bytes);
+    if (failed) {
+        if (player)
+            dia_live_wrong(wrong, "out of memory");
+        dia_player_free(player);
+        dia_scene_free(scene);
+        free(frame);
+        return DIA_PORT_FAILED;
+    }
+    dia_player_free(serve->player);
+    dia_scene_free(serve->scene);
+    free(serve->frame);
+    serve->player = player;
+    serve->scene = scene;
+    serve->frame = frame;
+    serve->scenes++;
+    serve->told = 0;
+    return DIA_OK;
+}
+
+/* The rig as its file has it now: everything on it goes on, at the same time. */
+static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
+{
+    struct dia_rig *rig = malloc(sizeof *rig);
+    if (!rig) {
+        dia_live_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    enum dia_status status = dia_rig_load(rig, serve->options.rig_path, wrong);
+    if (status == DIA_OK)
+        status = dia_live_on(serve->live, rig, ms, wrong);
+    if (status != DIA_OK) {
+        free(rig);
+        return status;
+    }
+    status = stand_on(serve, rig, wrong);
+    if (status != DIA_OK) { /* back to where it was */
+        struct dia_diagnostic no;
+        dia_live_on(serve->live, serve->rig, ms, &no);
+        free(rig);
+        return status;
+    }
+    free(serve->own_rig);
+    serve->own_rig = rig;
+    serve->rig = rig;
+    serve->since_ms = ms;
+    return DIA_OK;
+}
+
+static enum dia_status read_show(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
+{
+    int failed = 0;
+    struct dia_live *read = dia_live_load(serve->rig, serve->options.show, &failed, wrong);
+    if (!read)
+        return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    enum dia_status status = change_text(serve, dia_live_text(read), ms, DIA_LIVE_OWNER, wrong);
+    dia_live_free(read);
+    return status;
+}
+
+/* What has changed is taken over with the next frame; while it is wrong, the old goes on. */
+static void look_at_files(struct dia_serve *serve, uint64_t ms)
+{
+    struct dia_diagnostic wrong = {""};
+    char line[500];
+    if (!serve->options.changed || ms - serve->look_ms < LOOK_MS)
+        return;
+    serve->look_ms = ms;
+    unsigned changed = serve->options.changed();
+    if (changed == 0)
+        return;
+    enum dia_status status = DIA_OK;
+    if (changed & DIA_SERVE_RIG && serve->options.rig_path)
+        status = read_rig(serve, ms, &wrong);
+    if (status == DIA_OK && changed & DIA_SERVE_SHOW && serve->options.show)
+        status = read_show(serve, ms, &wrong);
+    snprintf(serve->trouble, sizeof serve->trouble, "%s", status == DIA_OK ? "" : wrong.text);
+    snprintf(line, sizeof line, "read-again result=%s%s%.400s%s",
+             status == DIA_OK ? "taken" : "wrong", status == DIA_OK ? "" : " reason=\"",
+             serve->trouble, status == DIA_OK ? "" : "\"");
+    line[strcspn(line, "\n")] = 0;
+    say(serve, line);
+}
+
 /* ---- a frame --------------------------------------------------------------------------------- */
 
 /* 1: there is something new for those who watch. */
@@ -188,17 +293,21 @@ static int tell(struct dia_serve *serve, uint64_t ms)
     int is_new = 0;
     int changed = !serve->told || serve->version != dia_live_version(serve->live);
     if (changed && (ms - serve->state_ms >= STATE_MS || serve->frames == 0)) {
-        dia_hub_tell(&serve->hub, HUB_STATE,
-                     dia_tell_state(serve->live, serve->options.rig, ms, &serve->presets,
-                                    serve->options.may_save && serve->options.show));
+        struct tell_state state = {.live = serve->live,
+                                   .rig = serve->rig,
+                                   .presets = &serve->presets,
+                                   .ms = ms,
+                                   .may_save = serve->options.may_save && serve->options.show,
+                                   .scene = serve->scenes};
+        dia_hub_tell(&serve->hub, HUB_STATE, dia_tell_state(&state));
         serve->version = dia_live_version(serve->live);
         serve->state_ms = ms;
         serve->told = is_new = 1;
     }
     if (ms - serve->status_ms >= STATUS_MS || serve->frames == 0) {
-        struct tell_status status = {dia_live_show_ms(serve->live, ms), serve->frames, serve->late};
-        dia_hub_tell(&serve->hub, HUB_STATUS,
-                     dia_tell_status(serve->player, serve->options.rig, &status));
+        struct tell_status status = {dia_live_show_ms(serve->live, ms), serve->frames, serve->late,
+                                     serve->trouble};
+        dia_hub_tell(&serve->hub, HUB_STATUS, dia_tell_status(serve->player, serve->rig, &status));
         serve->status_ms = ms;
         is_new = 1;
     }
@@ -208,8 +317,9 @@ static int tell(struct dia_serve *serve, uint64_t ms)
 static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
 {
     uint64_t us = k * 1000000000u / serve->options.rate_mhz, ms = us / 1000;
+    look_at_files(serve, ms);
     int is_new = serve_all(serve, ms);
-    dia_player_rest_until(serve->player, us * 1000u);
+    dia_player_rest_until(serve->player, us * 1000u - serve->since_ms * 1000000u);
     enum dia_status status = dia_live_play(serve->live, serve->player, us,
                                            dia_frame_slot(us, serve->options.rate_mhz), NULL);
     if (status != DIA_OK)
@@ -309,25 +419,21 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
         status = dia_presets_open(&serve->presets, options->presets, wrong);
     if (status != DIA_OK)
         return status;
-    serve->player = dia_player_new(options->rig, wrong);
-    if (!serve->player)
-        return DIA_PORT_FAILED;
-    serve->scene = dia_scene_new(dia_player_desk(serve->player));
     serve->looks_json = dia_tell_looks();
-    serve->scene_json = serve->scene ? dia_tell_scene(serve->scene, options->rig) : NULL;
-    serve->frame = serve->scene ? calloc(serve->scene->bytes + 1u, 1) : NULL;
-    dia_live_wrong(wrong, "out of memory");
-    if (!serve->looks_json || !serve->scene_json || !serve->frame)
+    if (!serve->looks_json) {
+        dia_live_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
+    }
+    status = stand_on(serve, options->rig, wrong);
+    if (status != DIA_OK)
+        return status;
     snprintf(clock, sizeof clock, "clock %us", (unsigned)options->clock_s);
     status = dia_live_change(serve->live, clock, 0, DIA_LIVE_OWNER, wrong);
     if (status == DIA_OK)
         note(serve, clock, 0);
-    if (status == DIA_OK && dia_hub_init(&serve->hub, serve->scene->bytes) != 0)
-        status = DIA_PORT_FAILED;
     if (status != DIA_OK)
         return status;
-    serve->web = dia_web_new(options, &serve->hub, serve->scene_json, serve->looks_json, wrong);
+    serve->web = dia_web_new(options, &serve->hub, serve->looks_json, wrong);
     return serve->web ? DIA_OK : DIA_PORT_FAILED;
 }
 
@@ -338,6 +444,7 @@ struct dia_serve *dia_serve_new(const struct dia_serve_options *options, int *fa
     enum dia_status status = DIA_PORT_FAILED;
     if (serve) {
         serve->options = *options;
+        serve->rig = options->rig;
         status = set_up(serve, wrong);
     } else {
         dia_live_wrong(wrong, "out of memory");
@@ -378,7 +485,7 @@ void dia_serve_free(struct dia_serve *serve)
     dia_presets_free(&serve->presets);
     if (serve->record)
         fclose(serve->record);
-    free(serve->scene_json);
+    free(serve->own_rig);
     free(serve->looks_json);
     free(serve->frame);
     free(serve);

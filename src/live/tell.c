@@ -194,30 +194,31 @@ static void tell_values(cJSON *list, const struct dia_show *show)
     }
 }
 
-char *dia_tell_state(const struct dia_live *live, const struct dia_rig *rig, uint64_t ms,
-                     const struct presets *presets, int may_save)
+char *dia_tell_state(const struct tell_state *of)
 {
-    const struct dia_show *show = dia_live_show(live);
+    const struct dia_live *live = of->live;
+    const struct dia_show *show = dia_live_show(of->live);
     cJSON *json = cJSON_CreateObject();
     cJSON_AddStringToObject(json, "kind", "state");
-    add_text(json, "rig", rig->name);
+    add_text(json, "rig", of->rig->name);
     cJSON_AddNumberToObject(json, "version", dia_live_version(live));
     cJSON_AddNumberToObject(json, "master",
                             rounded(dia_live_master(live) * 100.0 / DIA_SHARE_ONE, 10));
     cJSON_AddBoolToObject(json, "paused", dia_live_is_paused(live));
     cJSON_AddNumberToObject(json, "pace", rounded(dia_live_pace(live) * 100.0 / DIA_SHARE_ONE, 10));
-    cJSON_AddNumberToObject(json, "show_ms", dia_live_show_ms(live, ms));
+    cJSON_AddNumberToObject(json, "show_ms", dia_live_show_ms(live, of->ms));
     cJSON_AddNumberToObject(json, "undo", dia_live_undos(live));
     cJSON_AddNumberToObject(json, "redo", dia_live_redos(live));
-    cJSON_AddBoolToObject(json, "may_save", may_save);
+    cJSON_AddBoolToObject(json, "may_save", of->may_save);
+    cJSON_AddNumberToObject(json, "scene", of->scene);
     cJSON *layers = cJSON_AddArrayToObject(json, "layers");
     for (uint32_t k = 0; k < show->layer_count; k++)
         tell_layer(add_to(layers), live, k);
     tell_values(cJSON_AddArrayToObject(json, "values"), show);
-    tell_keys(cJSON_AddArrayToObject(json, "keys"), live, rig);
+    tell_keys(cJSON_AddArrayToObject(json, "keys"), live, of->rig);
     cJSON *names = cJSON_AddArrayToObject(json, "presets");
-    for (uint32_t k = 0; k < presets->count; k++)
-        cJSON_AddItemToArray(names, cJSON_CreateString(presets->names[k]));
+    for (uint32_t k = 0; k < of->presets->count; k++)
+        cJSON_AddItemToArray(names, cJSON_CreateString(of->presets->names[k]));
     add_text(json, "text", dia_live_text(live));
     return print(json);
 }
@@ -233,6 +234,7 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
     cJSON_AddNumberToObject(json, "show_ms", status->show_ms);
     cJSON_AddNumberToObject(json, "frames", (double)status->frames);
     cJSON_AddNumberToObject(json, "late", (double)status->late);
+    add_text(json, "trouble", status->trouble);
     cJSON *supplies = cJSON_AddArrayToObject(json, "supplies");
     for (uint32_t k = 0; k < rig->supply_count; k++) {
         cJSON *one = add_to(supplies);

@@ -10,11 +10,19 @@
 
 /* What there is, as JSON on the heap, freed with free(); NULL: no memory. docs/live.openapi.json
  * has their shapes. */
-char *dia_tell_state(const struct dia_live *live, const struct dia_rig *rig, uint64_t ms,
-                     const struct presets *presets, int may_save);
+struct tell_state {
+    const struct dia_live *live;
+    const struct dia_rig *rig;
+    const struct presets *presets;
+    uint64_t ms; /* of the run */
+    int may_save;
+    uint32_t scene; /* another number: another scene */
+};
+char *dia_tell_state(const struct tell_state *of);
 struct tell_status {
     uint32_t show_ms;
     uint64_t frames, late;
+    const char *trouble; /* with a file that has changed; "": there is none */
 };
 char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig,
                       const struct tell_status *status);

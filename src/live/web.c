@@ -157,19 +157,17 @@ static const struct lws_protocols protocols[] = {
 /* A connection that says nothing is asked whether it is there, and closed when it is not. */
 static const lws_retry_bo_t idle = {.secs_since_valid_ping = 20, .secs_since_valid_hangup = 40};
 
-struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub, const char *scene,
-                        const char *looks, struct dia_diagnostic *wrong)
+struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub, const char *looks,
+                        struct dia_diagnostic *wrong)
 {
     struct web *web = calloc(1, sizeof *web);
     const char *address = options->address ? options->address : "127.0.0.1";
-    if (!web || (web->frame = malloc(LWS_PRE + HUB_FRAME_HEAD + hub->frame_bytes)) == NULL) {
-        free(web);
+    if (!web) {
         dia_live_wrong(wrong, "out of memory");
         return NULL;
     }
     web->options = options;
     web->hub = hub;
-    web->scene = scene;
     web->looks = looks;
     if (gethostname(web->own_name, sizeof web->own_name - 1) != 0)
         web->own_name[0] = 0;
@@ -238,6 +236,5 @@ void dia_web_free(struct web *web)
     }
     if (web->context)
         lws_context_destroy(web->context);
-    free(web->frame);
     free(web);
 }

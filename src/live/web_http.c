@@ -108,10 +108,13 @@ static int give_pairing(struct web *web, struct client *client)
 static int give_frame(struct web *web, struct client *client)
 {
     uint32_t none = 0;
-    if (!dia_hub_frame(web->hub, &none, web->frame + LWS_PRE))
-        return refuse(client, 503, "nothing has been shown yet");
-    return answer(client, 200, "application/octet-stream", web->frame + LWS_PRE,
-                  HUB_FRAME_HEAD + web->hub->frame_bytes, NULL, NULL);
+    size_t length = 0;
+    uint8_t *frame = dia_hub_frame(web->hub, &none, 0, &length);
+    if (!frame)
+        return refuse(client, 503, "nothing has been shown yet; ask again");
+    int failed = answer(client, 200, "application/octet-stream", frame, length, NULL, NULL);
+    free(frame);
+    return failed;
 }
 
 static int give_show(struct web *web, struct client *client)
@@ -137,7 +140,7 @@ static int give(struct web *web, struct client *client)
     if (is(client, LWSHUMETH_GET, "/status"))
         return answer_json(client, 200, dia_hub_news(web->hub, HUB_STATUS, &none));
     if (is(client, LWSHUMETH_GET, "/scene"))
-        return answer_json(client, 200, strdup(web->scene));
+        return answer_json(client, 200, dia_hub_news(web->hub, HUB_SCENE, &none));
     if (is(client, LWSHUMETH_GET, "/looks"))
         return answer_json(client, 200, strdup(web->looks));
     if (is(client, LWSHUMETH_GET, "/frame"))

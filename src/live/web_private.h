@@ -42,7 +42,7 @@ struct client {
 struct web {
     const struct dia_serve_options *options;
     struct hub *hub;
-    const char *scene, *looks;
+    const char *looks;
     struct lws_context *context;
     struct lws_vhost *vhost;
     pthread_t thread;
@@ -53,7 +53,6 @@ struct web {
     uint32_t sockets;
     struct pairings pairings;
     char own_name[80];
-    uint8_t *frame; /* LWS_PRE bytes, then one of the hub */
 };
 
 /* A file of the page, by its path: see page/. NULL: there is none. */

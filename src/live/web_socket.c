@@ -87,18 +87,24 @@ static int take(struct web *web, struct client *client, const void *in, size_t l
     return 0;
 }
 
+/* Bytes behind LWS_PRE of room, which are freed; asks for the next turn. */
+static int put_bytes(struct client *client, uint8_t *bytes, size_t length,
+                     enum lws_write_protocol as)
+{
+    int put = lws_write(client->wsi, bytes + LWS_PRE, length, as);
+    free(bytes);
+    lws_callback_on_writable(client->wsi);
+    return put < (int)length ? -1 : 0;
+}
+
 static int put_text(struct client *client, char *json)
 {
     size_t length = strlen(json);
-    unsigned char *out = malloc(LWS_PRE + length);
-    int failed = !out;
-    if (out) {
-        memcpy(out + LWS_PRE, json, length);
-        failed = lws_write(client->wsi, out + LWS_PRE, length, LWS_WRITE_TEXT) < (int)length;
-    }
-    free(out);
+    uint8_t *bytes = malloc(LWS_PRE + length);
+    if (bytes)
+        memcpy(bytes + LWS_PRE, json, length);
     free(json);
-    return failed ? -1 : 0;
+    return bytes ? put_bytes(client, bytes, length, LWS_WRITE_TEXT) : -1;
 }
 
 /* One thing each time that it can take one: answers first, then what is new. */
@@ -113,19 +119,16 @@ static int put(struct web *web, struct client *client)
     }
     if (!json)
         json = dia_hub_news(web->hub, HUB_STATE, &client->state_number);
-    if (!json && client->watches &&
-        dia_hub_frame(web->hub, &client->frame_number, web->frame + LWS_PRE)) {
-        size_t length = HUB_FRAME_HEAD + web->hub->frame_bytes;
-        lws_callback_on_writable(client->wsi);
-        return lws_write(client->wsi, web->frame + LWS_PRE, length, LWS_WRITE_BINARY) < (int)length
-                   ? -1
-                   : 0;
+    if (!json && client->watches) {
+        size_t length = 0;
+        uint8_t *frame = dia_hub_frame(web->hub, &client->frame_number, LWS_PRE, &length);
+        if (frame)
+            return put_bytes(client, frame, length, LWS_WRITE_BINARY);
     }
     if (!json)
         json = dia_hub_news(web->hub, HUB_STATUS, &client->status_number);
     if (!json)
         return 0;
-    lws_callback_on_writable(client->wsi);
     return put_text(client, json);
 }
 

@@ -343,6 +343,54 @@ static void a_run_is_recorded_and_played_again(void **state)
     dia_changes_free(&changes);
 }
 
+/* Waits until an answer to GET has a part. */
+static void get_has(const struct served *served, const char *path, const char *part)
+{
+    for (double until = seconds() + 5;; rest_ms(20)) {
+        assert_int_equal(ask(served, "GET", path, NULL), 200);
+        if (strstr(answer, part))
+            return;
+        if (seconds() > until)
+            fail_msg("%s has no %s: %s", path, part, answer);
+    }
+}
+
+/* Rig, show and what they name are taken over when they change; while one is wrong the old goes on.
+ * Time and what came in go on. */
+static void changed_files_are_taken_over(void **state)
+{
+    (void)state;
+    static const char green[] = "value wind input decimals=1\nlayer run: steady colour=#00ff00\n";
+    static const char wrong[] = "value wind input decimals=1\nlayer run: stedy\n";
+    struct served served;
+    char *wider = strdup(rig_text);
+    memcpy(strstr(wider, "count: 10"), "count: 12", 9);
+    write_file("live.rig.yaml", rig_text, strlen(rig_text));
+    write_file("live.show", show_text, strlen(show_text));
+    serve(&served, "live.rig.yaml --show live.show");
+    change(&served, "master 100%\nvalue wind 4.5\nseek 500s");
+    write_file("live.show", green, strlen(green));
+    assert_true(shows(&served, 0, 0) && shows(&served, 1, 0xff) && shows(&served, 28, 0xff));
+    write_file("live.show", wrong, strlen(wrong));
+    get_has(&served, "/status", "\"trouble\":\"live.show:2: unknown look 'stedy'; did you mean");
+    assert_true(shows(&served, 1, 0xff));
+    write_file("live.show", green, strlen(green));
+    get_has(&served, "/status", "\"trouble\":\"\"");
+    write_file("live.rig.yaml", wider, strlen(wider));
+    get_has(&served, "/scene", "\"bytes\":36");
+    assert_true(shows(&served, 34, 0xff)); /* green of pixel 11 */
+    get_has(&served, "/state", "\"number\":4.5");
+    assert_non_null(strstr(answer, "\"master\":100,"));
+    assert_non_null(strstr(answer, "\"show_ms\":50"));
+    wider[strlen(wider) - 3] = '?';
+    write_file("live.rig.yaml", wider, strlen(wider));
+    get_has(&served, "/status", "\"trouble\":\"live.rig.yaml:7:");
+    assert_true(shows(&served, 34, 0xff));
+    free(wider);
+    assert_int_equal(ended(&served, SIGTERM), 0);
+    assert_non_null(strstr(served.log, "event=read-again result=wrong reason=\"live.show:2:"));
+}
+
 /* Twenty watch, of whom five never read, one floods, and one asks for large things: the light keeps
  * its rate, and a touch is seen soon. The bounds are those of the page's promise. */
 #define WATCHERS 20
@@ -448,6 +496,7 @@ int main(void)
         cmocka_unit_test(others_pair_first),
         cmocka_unit_test(sockets_answer_and_tell),
         cmocka_unit_test(a_run_is_recorded_and_played_again),
+        cmocka_unit_test(changed_files_are_taken_over),
         cmocka_unit_test(the_light_never_waits),
         cmocka_unit_test(ends_as_told),
     };

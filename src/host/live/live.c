@@ -175,6 +175,22 @@ struct dia_live *dia_live_new(const struct dia_rig *rig, const char *text, const
     return NULL;
 }
 
+enum dia_status dia_live_on(struct dia_live *live, const struct dia_rig *rig, uint64_t ms,
+                            struct dia_diagnostic *wrong)
+{
+    const struct dia_rig *was = live->rig;
+    live->rig = rig;
+    enum dia_status status = dia_live_take_text(live, strdup(live->text), "", ms, wrong);
+    if (status != DIA_OK) {
+        live->rig = was;
+        return status;
+    }
+    if (live->master == was->master) /* nobody has set it */
+        live->master = rig->master;
+    live->version++;
+    return DIA_OK;
+}
+
 void dia_live_free(struct dia_live *live)
 {
     if (!live)

@@ -467,7 +467,8 @@ static enum dia_status whole_show(const struct change *to, const char *at)
     if (!text)
         return DIA_BAD_VALUE;
     char *again = to->from == DIA_LIVE_OWNER ? strdup(text) : NULL;
-    enum dia_status status = take(to, text, "show");
+    /* the same text is read again, since files that it names may be others */
+    enum dia_status status = take(to, text, strcmp(text, to->live->text) == 0 ? "" : "show");
     if (status == DIA_OK && again) {
         free(to->live->begun);
         to->live->begun = again;
