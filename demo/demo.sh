@@ -35,3 +35,5 @@ echo "First lighting, with two segments of the tide gauge crossed; the bench ans
 "$diachrome" bringup "$rig" --only tide --fault "tide: crossed b f" --self-test || test $? = 1
 echo
 echo "Live in this terminal:  $diachrome preview $rig --show demo/evening.show"
+echo "Live in a browser:      $diachrome serve $rig --show demo/evening.show"
+echo "                        then open http://127.0.0.1:8480/"

@@ -1,6 +1,9 @@
 /* SPDX-License-Identifier: MIT */
 #include "../run.h"
 
+#include <diachrome/live.h>
+#include <diachrome/scene.h>
+
 /*
  * Every chip in a rig of its own, and devices in pairs: what holds on the demo, which has
  * everything at once, holds for each alone.
@@ -224,6 +227,60 @@ static void texts_show_without_a_look(void **state)
     }
 }
 
+/* How many bytes of a frame are not 0. */
+static uint32_t lit(const struct dia_scene *scene, const struct dia_player *player)
+{
+    uint8_t *bytes = malloc(scene->bytes);
+    uint32_t any = 0;
+    dia_scene_see(scene, player, bytes);
+    for (uint32_t k = 0; k < scene->bytes; k++)
+        any += bytes[k] != 0;
+    free(bytes);
+    return any;
+}
+
+/* As the live page sees it: all elements lie on the desk, white lights what has no text, pause and
+ * paint work, and dark is dark. */
+static void each_is_seen_live(void **state)
+{
+    (void)state;
+    static struct dia_rig rig;
+    struct dia_diagnostic wrong;
+    for (size_t k = 0; k < 2 * THINGS - 1; k++) { /* each alone, and with the next of the list */
+        const struct thing *a = &things[k % THINGS], *b = k < THINGS ? NULL : a + 1;
+        if (b && a->pixels && b->pixels)
+            continue; /* the same pins */
+        write_rig(a, b);
+        assert_int_equal(dia_rig_load(&rig, "alone.rig.yaml", &wrong), DIA_OK);
+        struct dia_player *player = dia_player_new(&rig, &wrong);
+        struct dia_scene *scene = dia_scene_new(dia_player_desk(player));
+        struct dia_live *live =
+            dia_live_new(&rig, "layer a: steady colour=white\n", "a", NULL, &wrong);
+        assert_true(player && scene && live && scene->count > 0);
+        for (uint32_t e = 0; e < scene->count; e++) {
+            const struct dia_scene_element *at = &scene->elements[e];
+            assert_true(at->x >= 0 && at->x <= scene->width && at->y >= 0 &&
+                        at->y <= scene->height);
+        }
+        assert_int_equal(dia_live_play(live, player, 0, 0, NULL), DIA_OK);
+        if (lit(scene, player) == 0)
+            fail_msg("nothing is seen of %s", a->name);
+        assert_int_equal(dia_live_change(live, "paint all black", 20, DIA_LIVE_OTHERS, &wrong),
+                         DIA_OK);
+        assert_int_equal(dia_live_play(live, player, 20000, 1, NULL), DIA_OK);
+        int text = a->body && (strstr(a->body, "text:") || strstr(a->body, "digits"));
+        if (!b && !text && lit(scene, player) != 0)
+            fail_msg("%s is painted black and seen", a->name);
+        assert_int_equal(dia_player_dark(player), DIA_OK);
+        dia_player_rest_until(player, 100000000);
+        if (lit(scene, player) != 0)
+            fail_msg("%s is dark and seen", a->name);
+        dia_live_free(live);
+        dia_scene_free(scene);
+        dia_player_free(player);
+    }
+}
+
 /* DIO is open-drain: the chip pulls it low for keys and answers. */
 static void a_line_that_goes_both_ways_wants_a_shifter_that_does(void **state)
 {
@@ -250,6 +307,7 @@ int main(void)
         cmocka_unit_test(so_it_is_in_pairs),
         cmocka_unit_test(each_fault_finds_itself),
         cmocka_unit_test(texts_show_without_a_look),
+        cmocka_unit_test(each_is_seen_live),
         cmocka_unit_test(a_line_that_goes_both_ways_wants_a_shifter_that_does),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -41,6 +41,8 @@ static const struct {
      "out.csv"},
     {"render shelf.rig.yaml --layer 'draw sprite two.ppm on board' --out out.csv", "out.csv"},
     {"glyphs two.ppm --out out.ppm", "out.ppm"},
+    {"render shelf.rig.yaml --show some.show --changes some.changes --frames 3 --out out.csv",
+     "out.csv"},
     {"bringup shelf.rig.yaml --self-test --fault 'shelf: dead 4'", NULL},
 };
 static const char *const kinds[] = {"memory", "open", "close", "rename", "link"};
@@ -51,6 +53,9 @@ static const char rig[] = "controller: ATmega328P\nsupplies: { usb: { current: 2
                           "  board: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 } }\n"
                           "  keeper: { chip: HD44780, pins: { scl: 8, sda: 9 }, text: QUAY }\n";
 static const char show[] = "layer a: pulse\nkey 1 short: toggle a\npress 10ms 1\n";
+
+static const char changes[] = "0s clock 60s\n10ms set a.colour=red\n20ms paint board white\n"
+                              "30ms undo\n40ms press 1\n50ms show \"layer steady\\n\"\n";
 
 static const char drawings[] =
     "face mine\nrows 2\nglyph A\n#\n#\n\ndrawing tick 1s\n#.\n\nframe\n.#\n";
@@ -86,6 +91,7 @@ static void each_call_may_fail_once(void **state)
     int failures = 0, told = 0;
     write_file("shelf.rig.yaml", rig, sizeof rig - 1);
     write_file("some.show", show, sizeof show - 1);
+    write_file("some.changes", changes, sizeof changes - 1);
     write_file("some.drawings", drawings, sizeof drawings - 1);
     write_file("values.show", values, sizeof values - 1);
     write_file("some.csv", readings, sizeof readings - 1);

@@ -30,7 +30,7 @@ runs_of() {
     case $1 in
     play) echo 600 ;;
     colour | films) echo 12000 ;;
-    rig | show) echo 40000 ;;
+    rig | show | live) echo 40000 ;;
     layer | capture | editor) echo 80000 ;;
     *) echo 200000 ;;
     esac
@@ -44,7 +44,7 @@ one() {
     echo "$1: $(grep -ao 'Done [0-9]* runs' "$folder/$1.log")"
 }
 failed=0
-for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture"; do
+for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture live"; do
     set -- $pair
     one "$1" &
     first=$!

@@ -117,8 +117,10 @@ enum dia_status dia_live_take_text(struct dia_live *live, char *text, const char
                                    struct dia_diagnostic *wrong)
 {
     enum dia_status status = DIA_PORT_FAILED;
-    if (!text)
-        return dia_host_wrong(wrong, "out of memory"), DIA_PORT_FAILED;
+    if (!text) {
+        dia_host_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
     if (strlen(text) >= LIVE_TEXT) {
         free(text);
         return dia_host_wrong(wrong, "a show has at most %u bytes", LIVE_TEXT - 1);

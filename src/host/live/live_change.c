@@ -437,11 +437,18 @@ static enum dia_status change_clock(const struct change *to, const char *at)
 
 /* ---- the whole text -------------------------------------------------------------------------- */
 
-/* "..." with \n, \" and \\ in it; NULL and a diagnostic, or no memory. */
-static char *read_quoted(const struct change *to, const char *at)
+static enum dia_status no_memory(const struct change *to)
+{
+    dia_host_wrong(to->wrong, "out of memory");
+    return DIA_PORT_FAILED;
+}
+
+/* "..." with \n, \" and \\ in it; NULL, a diagnostic and a status. */
+static char *read_quoted(const struct change *to, const char *at, enum dia_status *status)
 {
     at += strspn(at, " \t");
     char *text = malloc(strlen(at) + 1), *out = text;
+    *status = text ? DIA_BAD_VALUE : no_memory(to);
     if (!text)
         return NULL;
     int opened = *at == '"';
@@ -463,19 +470,23 @@ static char *read_quoted(const struct change *to, const char *at)
 
 static enum dia_status whole_show(const struct change *to, const char *at)
 {
-    char *text = read_quoted(to, at);
-    if (!text)
-        return DIA_BAD_VALUE;
-    char *again = to->from == DIA_LIVE_OWNER ? strdup(text) : NULL;
-    /* the same text is read again, since files that it names may be others */
-    enum dia_status status = take(to, text, strcmp(text, to->live->text) == 0 ? "" : "show");
-    if (status == DIA_OK && again) {
-        free(to->live->begun);
-        to->live->begun = again;
-    } else {
-        free(again);
+    struct dia_live *live = to->live;
+    enum dia_status status = DIA_BAD_VALUE;
+    char *text = read_quoted(to, at, &status);
+    char *begun = text && to->from == DIA_LIVE_OWNER ? strdup(text) : NULL;
+    if (text && to->from == DIA_LIVE_OWNER && !begun) {
+        free(text);
+        return no_memory(to);
     }
-    return status;
+    if (text) /* the same text is read again, since files that it names may be others */
+        status = take(to, text, strcmp(text, live->text) == 0 ? "" : "show");
+    if (status != DIA_OK || !begun) {
+        free(begun);
+        return status;
+    }
+    free(live->begun);
+    live->begun = begun;
+    return DIA_OK;
 }
 
 /* Back along the steps of one list; what is now is the newest of the other. */
@@ -490,7 +501,7 @@ static enum dia_status step(const struct change *to, const char *at, const char 
         return dia_host_wrong(to->wrong, "there is nothing to %s", what);
     char *was = strdup(live->text), *text = from[*from_count - 1];
     if (!was)
-        return dia_host_wrong(to->wrong, "out of memory"), DIA_PORT_FAILED;
+        return no_memory(to);
     char *copy = strdup(text);
     status = dia_live_take_text(live, copy, "", to->ms, to->wrong);
     if (status != DIA_OK) {
