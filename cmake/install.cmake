@@ -47,7 +47,7 @@ if(DIACHROME_HOST)
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
     "diachrome-bench" "yaml-0.1 cairo libpng zlib" "-lgif")
   diachrome_pkgconfig(diachrome-live "Rigs that play and answer on the network, for diachrome"
-    "diachrome-host" "libwebsockets libcjson" "-lpthread")
+    "diachrome-host" "libwebsockets libmosquitto libcjson" "-lpthread")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
   install(FILES completions/diachrome.bash RENAME diachrome
     DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)

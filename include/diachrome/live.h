@@ -9,6 +9,7 @@
 #include "player.h"
 #include "rig.h"
 #include "show.h"
+#include "value.h"
 
 DIA_BEGIN
 
@@ -88,8 +89,16 @@ uint32_t dia_live_show_ms(const struct dia_live *live, uint64_t ms);
 dia_share dia_live_master(const struct dia_live *live);
 int dia_live_is_paused(const struct dia_live *live);
 int32_t dia_live_pace(const struct dia_live *live); /* a dia_share, -16..16 times one */
+/* 1: every frame from this time of the run on is the same, until something is changed: it is
+ * paused, or nothing of it moves. */
+int dia_live_rests(const struct dia_live *live);
 uint32_t dia_live_undos(const struct dia_live *live);
 uint32_t dia_live_redos(const struct dia_live *live);
+
+/* All values and choices as they are at a time of the run: how many, at most DIA_LIVE_VALUES. Their
+ * names and texts are the live's. */
+#define DIA_LIVE_VALUES (DIA_SHOW_VALUES + DIA_SHOW_CHOICES)
+uint8_t dia_live_values(const struct dia_live *live, uint64_t ms, struct dia_value *out);
 
 /* What the text says of a layer behind a clause word, such as "on", or as KEY= of a parameter; ""
  * where it says nothing. At most size - 1 bytes. Returns text. */

@@ -205,6 +205,18 @@ struct dia_rig_value {
     uint32_t at; /* line of the file, from 1 */
 };
 
+/* How it is to be served on the network: see serve.h. "": the file does not say. */
+struct dia_rig_mqtt {
+    char broker[128]; /* "HOST" or "HOST:PORT"; "": none */
+    char base[64];    /* of its topics */
+    char user[64], password_file[256], ca_file[256];
+    char version[8]; /* 3.1.1 or 5 */
+};
+struct dia_rig_live {
+    char listen[64], name[64], presets[256], save[8];
+    struct dia_rig_mqtt mqtt;
+};
+
 struct dia_rig {
     char path[256]; /* of its file, cut to its end where it is longer: for messages */
     char name[64];
@@ -225,7 +237,8 @@ struct dia_rig {
     uint32_t value_count;
     char faults[DIA_RIG_FAULTS][64]; /* of the simulated desk; see fault.h */
     uint32_t fault_count;
-    uint32_t seed;                           /* of what is random in them */
+    uint32_t seed; /* of what is random in them */
+    struct dia_rig_live live;
     struct dia_point points[DIA_RIG_POINTS]; /* of lanes whose pixels lie anywhere */
     uint32_t point_count;
 };

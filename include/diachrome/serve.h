@@ -2,6 +2,7 @@
 #ifndef DIACHROME_SERVE_H
 #define DIACHROME_SERVE_H
 
+#include <stddef.h>
 #include <stdint.h>
 
 #include "diagnostic.h"
@@ -42,16 +43,22 @@ struct dia_serve_options {
     const char
         *names[DIA_SERVE_NAMES]; /* by which others may call this machine, beside the address */
     uint32_t name_count;
-    const char *presets;  /* folder; NULL: presets are kept until the end */
-    const char *record;   /* file for the changes; NULL: none */
-    uint32_t rate_mhz;    /* thousandths of a frame a second, 100..1000000 */
-    uint8_t may_save;     /* 1: the page may write the file of the show */
-    uint8_t hold;         /* 1: the last frame stays at the end, instead of going dark */
-    uint32_t clock_s;     /* seconds since midnight at the beginning */
-    const char *rig_path; /* of the rig's file, to be read again; NULL: it is not */
+    const char *presets;             /* folder; NULL: presets are kept until the end */
+    const char *record;              /* file for the changes; NULL: none */
+    const struct dia_rig_mqtt *mqtt; /* NULL, or without a broker: none */
+    uint32_t rate_mhz;               /* thousandths of a frame a second, 100..1000000 */
+    uint8_t may_save;                /* 1: the page may write the file of the show */
+    uint8_t hold;                    /* 1: the last frame stays at the end, instead of going dark */
+    uint32_t clock_s;                /* seconds since midnight at the beginning */
+    const char *rig_path;            /* of the rig's file, to be read again; NULL: it is not */
     /* which files have changed since it was last asked: bits of dia_serve_changed; asked four times
      * a second. NULL: none do */
     unsigned (*changed)(void);
+    /* the next line that has come from elsewhere, without waiting: 1, and it is in line; 0: there
+     * is none. A change, or "NAME NUMBER" of a value that comes in. NULL: nothing comes */
+    int (*line)(char *line, size_t size);
+    /* told of each change that is made, at a time of the run; NULL: nobody asks */
+    void (*made)(uint64_t ms, const char *change);
     /* one line a thing that happens: "listening address=127.0.0.1 port=8480"; NULL: nobody asks */
     void (*log)(const char *line);
 };

@@ -1,8 +1,13 @@
 /* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <poll.h>
 #include <signal.h>
 #include <stdlib.h>
 #include <string.h>
 #include <time.h>
+#include <unistd.h>
+
+#include <cjson/cJSON.h>
 
 #include <diachrome/serve.h>
 
@@ -12,10 +17,10 @@
 /* A rig that plays and answers on the network. */
 
 static struct {
-    char *show, *listen, *presets, *record, *rate;
+    char *show, *listen, *presets, *record, *rate, *broker;
     const char *names[DIA_SERVE_NAMES];
     uint32_t name_count;
-    int save, hold;
+    int save, hold, events;
 } given;
 
 const struct poptOption cli_serve_options[] = {
@@ -27,6 +32,9 @@ const struct poptOption cli_serve_options[] = {
      "a name by which others call this machine; may be repeated", "NAME"},
     {"presets", 'P', POPT_ARG_STRING, &given.presets, 0,
      "folder of presets (default: kept until the end)", "FOLDER"},
+    {"mqtt", 'M', POPT_ARG_STRING, &given.broker, 0, "a broker to tell and to hear", "HOST[:PORT]"},
+    {"events", 'e', POPT_ARG_NONE, &given.events, 0, "each change as a line of JSON on stdout",
+     NULL},
     {"save", 's', POPT_ARG_NONE, &given.save, 0, "the page may write the file of --show", NULL},
     {"record", 'R', POPT_ARG_STRING, &given.record, 0,
      "write all changes with their times, for --changes", "FILE"},
@@ -35,6 +43,61 @@ const struct poptOption cli_serve_options[] = {
     {"hold", 'H', POPT_ARG_NONE, &given.hold, 0,
      "keep the last frame at the end, instead of going dark", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
+
+/* ---- lines on standard input, where it is no terminal; and changes on standard output -------- */
+
+static struct {
+    char bytes[8192];
+    size_t length;
+    int is_over, skips; /* skips: the rest of a line that is too long */
+} in;
+
+static void read_more(void)
+{
+    struct pollfd wait = {STDIN_FILENO, POLLIN, 0};
+    if (in.is_over || in.length == sizeof in.bytes || poll(&wait, 1, 0) <= 0)
+        return;
+    ssize_t n = read(STDIN_FILENO, in.bytes + in.length, sizeof in.bytes - in.length);
+    in.is_over = n == 0 || (n < 0 && errno != EINTR && errno != EAGAIN);
+    in.length += n > 0 ? (size_t)n : 0;
+}
+
+static int next_line(char *line, size_t size)
+{
+    read_more();
+    char *end = memchr(in.bytes, '\n', in.length);
+    size_t length = end ? (size_t)(end - in.bytes) : in.length, used = length + (end != NULL);
+    int is_whole = end || (in.is_over && length > 0);
+    if (!is_whole && in.length < sizeof in.bytes)
+        return 0;
+    int fits = is_whole && length < size && !in.skips;
+    if (fits) {
+        memcpy(line, in.bytes, length);
+        line[length] = 0;
+        line[strcspn(line, "\r")] = 0;
+    } else if (!in.skips) {
+        fprintf(stderr, "diachrome serve: standard input: a line is at most %zu characters long\n",
+                size - 1);
+    }
+    in.skips = !is_whole;
+    memmove(in.bytes, in.bytes + used, in.length - used);
+    in.length -= used;
+    return fits ? 1 : next_line(line, size);
+}
+
+static void made(uint64_t ms, const char *change)
+{
+    cJSON *json = cJSON_CreateObject();
+    cJSON_AddNumberToObject(json, "ms", (double)ms);
+    cJSON_AddStringToObject(json, "change", change);
+    char *text = cJSON_PrintUnformatted(json);
+    cJSON_Delete(json);
+    if (text) {
+        puts(text);
+        fflush(stdout);
+    }
+    cJSON_free(text);
+}
 
 static volatile int ended;
 
@@ -53,6 +116,22 @@ static int take_name(void *self, int val, const char *arg)
     given.names[given.name_count] = strdup(arg);
     return given.names[given.name_count++] ? CLI_FINE
                                            : cli_fail(CLI_MACHINE, "serve", "out of memory");
+}
+
+/* What the rig's file says under `live`, where no option says otherwise. */
+static void take_live(struct dia_rig *rig)
+{
+    struct dia_rig_live *live = &rig->live;
+    if (!given.listen && live->listen[0])
+        given.listen = live->listen;
+    if (!given.presets && live->presets[0])
+        given.presets = live->presets;
+    if (given.name_count == 0 && live->name[0])
+        given.names[given.name_count++] = live->name;
+    if (given.show && strcmp(live->save, "yes") == 0)
+        given.save = 1;
+    if (given.broker)
+        snprintf(live->mqtt.broker, sizeof live->mqtt.broker, "%s", given.broker);
 }
 
 /* "ADDRESS", "ADDRESS:PORT", ":PORT", "[ADDRESS]:PORT". */
@@ -168,7 +247,12 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
+    take_live(&rig);
+    if (given.broker && strlen(given.broker) >= sizeof rig.live.mqtt.broker)
+        return cli_fail(CLI_BAD_INPUT, "serve", "--mqtt %.40s...: the name is too long",
+                        given.broker);
     struct dia_serve_options serve = {.rig = &rig,
+                                      .mqtt = &rig.live.mqtt,
                                       .show = given.show,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,
@@ -180,6 +264,8 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .name_count = given.name_count,
                                       .rig_path = rig_path,
                                       .changed = changed,
+                                      .line = isatty(STDIN_FILENO) ? NULL : next_line,
+                                      .made = given.events ? made : NULL,
                                       .log = say};
     memcpy(serve.names, given.names, sizeof given.names);
     code = read_listen(&serve, address);

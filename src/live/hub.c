@@ -43,6 +43,7 @@ void dia_hub_free(struct hub *hub)
     free(hub->state);
     free(hub->status);
     free(hub->scene);
+    free(hub->broker_wrong);
     pthread_mutex_destroy(&hub->lock);
 }
 
@@ -80,7 +81,11 @@ int dia_hub_take(struct hub *hub, struct hub_request *request)
 void dia_hub_reply(struct hub *hub, const struct hub_request *to, const char *wrong)
 {
     pthread_mutex_lock(&hub->lock);
-    if (to->client && hub->answer_count < HUB_REQUESTS)
+    if (to->client == HUB_BROKER && wrong) {
+        free(hub->broker_wrong);
+        hub->broker_wrong = strdup(wrong);
+    }
+    if (to->client && to->client != HUB_BROKER && hub->answer_count < HUB_REQUESTS)
         hub->answers[(hub->answer_first + hub->answer_count++) % HUB_REQUESTS] =
             (struct hub_answer){to->client, to->number, wrong ? strdup(wrong) : NULL};
     pthread_mutex_unlock(&hub->lock);
@@ -97,6 +102,15 @@ int dia_hub_answer(struct hub *hub, struct hub_answer *answer)
     }
     pthread_mutex_unlock(&hub->lock);
     return any;
+}
+
+char *dia_hub_broker_wrong(struct hub *hub)
+{
+    pthread_mutex_lock(&hub->lock);
+    char *wrong = hub->broker_wrong;
+    hub->broker_wrong = NULL;
+    pthread_mutex_unlock(&hub->lock);
+    return wrong;
 }
 
 /* What it asked for is done all the same; nobody hears of it. */

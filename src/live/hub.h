@@ -31,7 +31,11 @@ struct hub_answer {
     char *wrong; /* on the heap; NULL: it is done */
 };
 
+/* The client that stands for the broker; of what it asked wrongly the newest is kept. */
+#define HUB_BROKER UINT64_MAX
+
 struct hub {
+    char *broker_wrong;
     pthread_mutex_t lock;
     struct hub_request requests[HUB_REQUESTS];
     uint32_t first, count;
@@ -52,7 +56,8 @@ void dia_hub_free(struct hub *hub);
 /* The network's side. hub_ask takes the line; 0: there is no room, or none for this client. */
 int dia_hub_ask(struct hub *hub, uint64_t client, uint32_t number, enum hub_what what, char *line);
 int dia_hub_answer(struct hub *hub, struct hub_answer *answer); /* 1: there was one */
-void dia_hub_forget(struct hub *hub, uint64_t client);          /* it is gone */
+char *dia_hub_broker_wrong(struct hub *hub);           /* on the heap, once; NULL: nothing */
+void dia_hub_forget(struct hub *hub, uint64_t client); /* it is gone */
 
 /* Copies of what there is, on the heap, when it is newer than number; NULL: it is not. */
 enum hub_news { HUB_STATE, HUB_STATUS, HUB_SCENE };

@@ -5,6 +5,7 @@
 #include <string.h>
 #include <time.h>
 
+#include "mqtt.h"
 #include "presets.h"
 #include "tell.h"
 #include "web.h"
@@ -14,11 +15,14 @@
  * nothing adds up. Frames that are late are left out, and counted. What clients ask for is done
  * just before a frame, and has the time of it.
  */
-#define STATE_MS  100         /* the state is told no more often than this, */
-#define STATUS_MS 250         /* and how it goes */
-#define RECORD    (64l << 20) /* bytes, at most */
-#define AT_ONCE   256         /* requests before one frame */
-#define LOOK_MS   250         /* files are looked at again */
+#define STATE_MS   100         /* the state is told no more often than this, */
+#define STATUS_MS  250         /* and how it goes */
+#define RECORD     (64l << 20) /* bytes, at most */
+#define AT_ONCE    256         /* requests before one frame */
+#define LINE       2048        /* bytes of a line from elsewhere, the zero included */
+#define REST_MS    6000        /* what rests is shown for so long: more than 256 frames at 50 Hz */
+#define LONGEST_US 250000u     /* that the bench goes on by from frame to frame */
+#define LOOK_MS    250         /* files are looked at again */
 
 struct dia_serve {
     struct dia_serve_options options;
@@ -28,11 +32,13 @@ struct dia_serve {
     struct presets presets;
     struct hub hub;
     struct web *web;
+    struct mqtt *mqtt; /* NULL: no broker */
     char *looks_json;
     uint8_t *frame;
     struct dia_rig *own_rig; /* read again, in place of that of the options; NULL: not yet */
     const struct dia_rig *rig;
-    uint64_t since_ms; /* when its bench began */
+    uint32_t shown_version;
+    uint64_t changed_ms, shown_us, bench_ns; /* bench_ns: of its own clock */
     uint32_t scenes;
     uint64_t look_ms;
     char trouble[400]; /* with a file that has changed; "": there is none */
@@ -77,6 +83,8 @@ static enum dia_status change(struct dia_serve *serve, const char *line, uint64_
     enum dia_status status = dia_live_change(serve->live, line, ms, from, wrong);
     if (status == DIA_OK)
         note(serve, line, ms);
+    if (status == DIA_OK && serve->options.made)
+        serve->options.made(ms, line);
     return status;
 }
 
@@ -174,6 +182,29 @@ static enum dia_status serve_one(struct dia_serve *serve, const struct hub_reque
     }
 }
 
+/* Lines from elsewhere on this machine: "wind 12.5" is short for "value wind 12.5". */
+static int serve_lines(struct dia_serve *serve, uint64_t ms)
+{
+    char line[LINE], value[LINE + 8], word[DIA_RIG_NAME + 1];
+    int any = 0;
+    for (; any < AT_ONCE && serve->options.line && serve->options.line(line, sizeof line); any++) {
+        struct dia_diagnostic wrong = {""};
+        const struct dia_show *show = dia_live_show(serve->live);
+        int is_value = 0;
+        sscanf(line, "%32s", word);
+        for (uint32_t k = 0; k < show->value_count; k++)
+            is_value |= strcmp(show->values[k].name, word) == 0;
+        snprintf(value, sizeof value, "%s%s", is_value ? "value " : "", line);
+        if (line[strspn(line, " \t")] &&
+            change(serve, value, ms, DIA_LIVE_OWNER, &wrong) != DIA_OK) {
+            char text[LINE];
+            snprintf(text, sizeof text, "line-refused reason=\"%.400s\"", wrong.text);
+            say(serve, text);
+        }
+    }
+    return any;
+}
+
 static int serve_all(struct dia_serve *serve, uint64_t ms)
 {
     struct hub_request request;
@@ -246,7 +277,7 @@ static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia
     free(serve->own_rig);
     serve->own_rig = rig;
     serve->rig = rig;
-    serve->since_ms = ms;
+    serve->bench_ns = 0;
     return DIA_OK;
 }
 
@@ -292,7 +323,7 @@ static int tell(struct dia_serve *serve, uint64_t ms)
 {
     int is_new = 0;
     int changed = !serve->told || serve->version != dia_live_version(serve->live);
-    if (changed && (ms - serve->state_ms >= STATE_MS || serve->frames == 0)) {
+    if (changed && (ms - serve->state_ms >= STATE_MS || serve->frames <= 1)) {
         struct tell_state state = {.live = serve->live,
                                    .rig = serve->rig,
                                    .presets = &serve->presets,
@@ -304,9 +335,13 @@ static int tell(struct dia_serve *serve, uint64_t ms)
         serve->state_ms = ms;
         serve->told = is_new = 1;
     }
-    if (ms - serve->status_ms >= STATUS_MS || serve->frames == 0) {
-        struct tell_status status = {dia_live_show_ms(serve->live, ms), serve->frames, serve->late,
-                                     serve->trouble};
+    if (ms - serve->status_ms >= STATUS_MS || serve->frames <= 1) {
+        struct tell_status status = {.show_ms = dia_live_show_ms(serve->live, ms),
+                                     .live = serve->live,
+                                     .ms = ms,
+                                     .frames = serve->frames,
+                                     .late = serve->late,
+                                     .trouble = serve->trouble};
         dia_hub_tell(&serve->hub, HUB_STATUS, dia_tell_status(serve->player, serve->rig, &status));
         serve->status_ms = ms;
         is_new = 1;
@@ -314,21 +349,46 @@ static int tell(struct dia_serve *serve, uint64_t ms)
     return is_new;
 }
 
+/* What rests is shown for a while, so that dithering has gone round, and then left as it is: it
+ * costs nothing until something changes. */
+static int rests(const struct dia_serve *serve, uint64_t ms)
+{
+    return serve->frames && dia_live_version(serve->live) == serve->shown_version &&
+           dia_live_rests(serve->live) && ms - serve->changed_ms > REST_MS;
+}
+
+/* The bench goes on by the time since the last frame; not by hours, when it has rested for hours.
+ */
+static void pass_time(struct dia_serve *serve, uint64_t us)
+{
+    uint64_t gone_us = us - serve->shown_us;
+    serve->bench_ns += (gone_us < LONGEST_US ? gone_us : LONGEST_US) * 1000u;
+    serve->shown_us = us;
+    dia_player_rest_until(serve->player, serve->bench_ns);
+}
+
 static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
 {
     uint64_t us = k * 1000000000u / serve->options.rate_mhz, ms = us / 1000;
+    int is_new = 0;
     look_at_files(serve, ms);
-    int is_new = serve_all(serve, ms);
-    dia_player_rest_until(serve->player, us * 1000u - serve->since_ms * 1000000u);
-    enum dia_status status = dia_live_play(serve->live, serve->player, us,
-                                           dia_frame_slot(us, serve->options.rate_mhz), NULL);
-    if (status != DIA_OK)
-        return status;
-    dia_scene_see(serve->scene, serve->player, serve->frame);
-    is_new |=
-        dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);
+    serve_lines(serve, ms);
+    is_new |= serve_all(serve, ms);
+    if (serve->shown_version != dia_live_version(serve->live))
+        serve->changed_ms = ms;
+    if (!rests(serve, ms)) {
+        pass_time(serve, us);
+        enum dia_status status = dia_live_play(serve->live, serve->player, us,
+                                               dia_frame_slot(us, serve->options.rate_mhz), NULL);
+        if (status != DIA_OK)
+            return status;
+        serve->shown_version = dia_live_version(serve->live);
+        serve->frames++;
+        dia_scene_see(serve->scene, serve->player, serve->frame);
+        is_new |=
+            dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);
+    }
     is_new |= tell(serve, ms);
-    serve->frames++;
     if (is_new)
         dia_web_wake(serve->web);
     return DIA_OK;
@@ -358,7 +418,8 @@ enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended
     uint64_t begin = now_ns(), k = 0;
     enum dia_status status = DIA_OK;
     status = show_frame(serve, k++); /* there is something to see before anybody asks */
-    if (status == DIA_OK && dia_web_start(serve->web) != 0) {
+    if (status == DIA_OK &&
+        ((serve->mqtt && dia_mqtt_start(serve->mqtt) != 0) || dia_web_start(serve->web) != 0)) {
         dia_live_wrong(wrong, "the thread of the network cannot begin: out of memory");
         return DIA_PORT_FAILED;
     }
@@ -433,6 +494,11 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
         note(serve, clock, 0);
     if (status != DIA_OK)
         return status;
+    serve->mqtt = options->mqtt && options->mqtt->broker[0]
+                      ? dia_mqtt_new(options, &serve->hub, wrong)
+                      : NULL;
+    if (options->mqtt && options->mqtt->broker[0] && !serve->mqtt)
+        return DIA_BAD_VALUE;
     serve->web = dia_web_new(options, &serve->hub, serve->looks_json, wrong);
     return serve->web ? DIA_OK : DIA_PORT_FAILED;
 }
@@ -476,7 +542,8 @@ void dia_serve_free(struct dia_serve *serve)
 {
     if (!serve)
         return;
-    dia_web_free(serve->web); /* its thread first */
+    dia_mqtt_free(serve->mqtt); /* their threads first */
+    dia_web_free(serve->web);
     if (serve->hub.frame)
         dia_hub_free(&serve->hub);
     dia_scene_free(serve->scene);

@@ -225,6 +225,19 @@ char *dia_tell_state(const struct tell_state *of)
 
 /* ---- how it goes ----------------------------------------------------------------------------- */
 
+/* Values and choices, as texts show them. */
+static void tell_numbers(cJSON *to, const struct tell_status *status)
+{
+    struct dia_value all[DIA_LIVE_VALUES];
+    uint8_t count = dia_live_values(status->live, status->ms, all);
+    for (uint8_t k = 0; k < count; k++) {
+        char field[DIA_RIG_NAME + 3], text[DIA_VALUE_TEXT + 16];
+        snprintf(field, sizeof field, "{%s}", all[k].name);
+        dia_values_text(field, all, count, 0, text, sizeof text);
+        add_text(to, all[k].name, text);
+    }
+}
+
 char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig,
                       const struct tell_status *status)
 {
@@ -245,6 +258,7 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
         cJSON_AddNumberToObject(one, "light",
                                 rounded(dia_player_share(player, k) * 100.0 / DIA_SHARE_ONE, 10));
     }
+    tell_numbers(cJSON_AddObjectToObject(json, "values"), status);
     cJSON *findings = cJSON_AddArrayToObject(json, "findings");
     for (uint32_t k = 0; k < found->count && k < 100; k++) {
         cJSON *one = add_to(findings);

@@ -21,6 +21,8 @@ struct tell_state {
 char *dia_tell_state(const struct tell_state *of);
 struct tell_status {
     uint32_t show_ms;
+    const struct dia_live *live;
+    uint64_t ms; /* of the run */
     uint64_t frames, late;
     const char *trouble; /* with a file that has changed; "": there is none */
 };

@@ -2,7 +2,6 @@
 #include "served.h"
 
 #include <ifaddrs.h>
-#include <sys/resource.h>
 
 #include <diachrome/scene.h>
 #include <diachrome/serve.h>
@@ -399,7 +398,16 @@ static void changed_files_are_taken_over(void **state)
 #define MEDIAN     1.0
 #define NEARLY_ALL 2.0
 #define MOST_LATE  100000
+#define SOON       5.0
+#define QUIET      1.0
 #else
+#ifdef __SANITIZE_ADDRESS__
+#define SOON  1.0
+#define QUIET 0.3
+#else
+#define SOON  0.1
+#define QUIET 0.02
+#endif
 #define MEDIAN     0.020
 #define NEARLY_ALL 0.050
 #define MOST_LATE  3
@@ -459,6 +467,58 @@ static void the_light_never_waits(void **state)
     assert_true(atoi(late + 5) <= MOST_LATE);
 }
 
+/* Lines from another program are changes or numbers of values; what is made is told, from whomever
+ * it comes. */
+static void lines_come_in_and_events_go_out(void **state)
+{
+    (void)state;
+    char *long_line = malloc(9001);
+    memset(long_line, 'x', 9000);
+    long_line[9000] = 0;
+    FILE *lines = fopen("lines", "w");
+    fprintf(lines, "wind 4.5\n\nmaster 30%%\r\n%s\npaint al red\nwind fast\npaint all gold",
+            long_line);
+    fclose(lines);
+    free(long_line);
+    assert_int_equal(run("(cat lines; sleep 1) | timeout -s TERM 2 $D serve " SMALL
+                         " --listen 127.0.0.1:0 --events 2>said >events; cat events"),
+                     0);
+    assert_string_equal(output, "{\"ms\":0,\"change\":\"value wind 4.5\"}\n"
+                                "{\"ms\":0,\"change\":\"master 30%\"}\n"
+                                "{\"ms\":1000,\"change\":\"paint all gold\"}\n");
+    run("cat said");
+    says("a line is at most 2047 characters long");
+    says("event=line-refused reason=\"small.show:4: there is no 'al' that shows looks on this "
+         "rig\"");
+    says("event=line-refused");
+    says("event=ended");
+}
+
+/* It is there soon, and takes next to nothing when the picture stands still. */
+static void it_is_quick_and_quiet(void **state)
+{
+    (void)state;
+    struct served served;
+    struct timespec before, after;
+    clockid_t clock;
+    double begin = seconds();
+    serve(&served, "demo/quay.rig.yaml --show demo/evening.show");
+    double listens = seconds() - begin;
+    change(&served, "pause");
+    rest_ms(6500); /* what rests is shown for six seconds more */
+    assert_int_equal(clock_getcpuclockid(served.pid, &clock), 0);
+    clock_gettime(clock, &before);
+    rest_ms(4000);
+    clock_gettime(clock, &after);
+    double used =
+        (double)(after.tv_sec - before.tv_sec) / 4 + (double)(after.tv_nsec - before.tv_nsec) / 4e9;
+    print_message("listens after %.0f ms; %.1f %% of a core\n", listens * 1e3, used * 100);
+    assert_true(listens < SOON && used < QUIET);
+    change(&served, "paint waves #ff0000\nmaster 100%"); /* and is there at once */
+    assert_true(shows(&served, 3 * (144 + 24) + 1, 0));
+    assert_int_equal(ended(&served, SIGTERM), 0);
+}
+
 static void ends_as_told(void **state)
 {
     (void)state;
@@ -507,6 +567,8 @@ int main(void)
         cmocka_unit_test(a_run_is_recorded_and_played_again),
         cmocka_unit_test(changed_files_are_taken_over),
         cmocka_unit_test(the_light_never_waits),
+        cmocka_unit_test(lines_come_in_and_events_go_out),
+        cmocka_unit_test(it_is_quick_and_quiet),
         cmocka_unit_test(ends_as_told),
     };
     return cmocka_run_group_tests(tests, begin, NULL);

@@ -247,6 +247,25 @@ int32_t dia_live_pace(const struct dia_live *live)
     return live->pace;
 }
 
+int dia_live_rests(const struct dia_live *live)
+{
+    const struct dia_show *show = live->show;
+    if (live->paused || live->pace == 0)
+        return 1;
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        const struct dia_rig_layer *layer = &show->layers[k];
+        if (layer->look != &dia_look_steady || layer->masked || layer->start_ms ||
+            layer->length_ms || layer->fade_in_ms || layer->fade_out_ms)
+            return 0;
+    }
+    return show->cue_count == 0 && show->drive_count == 0 && show->press_count == 0;
+}
+
+uint8_t dia_live_values(const struct dia_live *live, uint64_t ms, struct dia_value *out)
+{
+    return dia_show_all_at(live->show, dia_live_show_ms(live, ms), out);
+}
+
 uint32_t dia_live_undos(const struct dia_live *live)
 {
     return live->undos;

@@ -37,7 +37,7 @@ static char *read_text(const char *path, int *failed, struct dia_diagnostic *wro
 struct dia_live *dia_live_load(const struct dia_rig *rig, const char *path, int *failed,
                                struct dia_diagnostic *wrong)
 {
-    int none;
+    int none = 0;
     failed = failed ? failed : &none;
     char *text = read_text(path, failed, wrong);
     struct dia_live *live = text ? dia_live_new(rig, text, path, failed, wrong) : NULL;
@@ -60,10 +60,13 @@ static enum dia_status keep(struct dia_changes *changes, uint64_t ms, const char
         changes->changes = more;
         changes->room = room;
     }
-    char *copy = strdup(line);
-    if (!copy)
+    struct dia_change *change = &changes->changes[changes->count];
+    change->line = strdup(line);
+    if (!change->line)
         return DIA_PORT_FAILED;
-    changes->changes[changes->count++] = (struct dia_change){ms, copy, at};
+    change->ms = ms;
+    change->at = at;
+    changes->count++;
     return DIA_OK;
 }
 

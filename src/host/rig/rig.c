@@ -11,6 +11,7 @@
 #include "rig_controller.h"
 #include "rig_device.h"
 #include "rig_lane.h"
+#include "rig_live.h"
 
 /* clang-format off */
 static const struct field rig_fields[] = {
@@ -24,6 +25,7 @@ static const struct field rig_fields[] = {
     {"buttons",    HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ bell: { pin: 27 } }"},
     {"values",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ depth: input }"},
     {"faults",     HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "[ \"rail: dead 17\" ]"},
+    {"live",       HOLDS_MORE,     0, DIA_NUMBER,  0, 0,       0, "{ listen: 0.0.0.0 }"},
     {"seed",       HOLDS_QUANTITY, 0, DIA_NUMBER,  0, 1000000, offsetof(struct dia_rig, seed), "7"},
     {0},
 };
@@ -183,6 +185,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status, read_part(reader, root, "buttons", DIA_RIG_BUTTONS, dia_rig_read_button, rig));
     status =
         dia_rig_both(status, read_part(reader, root, "values", DIA_RIG_VALUES, read_value, rig));
+    status = dia_rig_both(status,
+                          dia_rig_read_live(reader, dia_tree_get(root, "live"), &rig->live));
     if (status == DIA_OK && dia_tree_get(root, "lanes"))
         status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
     if (status == DIA_OK)

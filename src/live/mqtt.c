@@ -1,0 +1,372 @@
+/* SPDX-License-Identifier: MIT */
+#include <ctype.h>
+#include <errno.h>
+#include <stdatomic.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <time.h>
+
+#include <cjson/cJSON.h>
+#include <mosquitto.h>
+
+#include "mqtt.h"
+#include "presets.h"
+
+#define FIRST_MS 250u /* until a broker that is not there is asked again; then twice as long, */
+#define LAST_MS  10000u
+#define TURN_MS  100   /* how often the hub is looked at */
+#define TELL_MS  1000u /* state and values are told no more often than this */
+#define KEEP_S   20
+#define TOPIC    160
+#define PAYLOAD  (1 << 18) /* longest that comes in, bytes */
+#define PASSWORD 128
+
+struct mqtt {
+    struct mosquitto *client;
+    struct hub *hub;
+    void (*log)(const char *line);
+    char host[128], base[64], password[PASSWORD];
+    int port;
+    pthread_t thread;
+    int runs, is_connected;
+    atomic_int ends;
+    uint32_t state_number, status_number;
+    uint64_t told_ms;
+    cJSON *values; /* as they were last told */
+    unsigned lost; /* that had no room, since it was last said */
+};
+
+static void say(const struct mqtt *mqtt, const char *what, const char *more)
+{
+    char line[400];
+    if (!mqtt->log)
+        return;
+    snprintf(line, sizeof line, "broker-%s host=%s port=%d%s%.200s", what, mqtt->host, mqtt->port,
+             more[0] ? " reason=" : "", more);
+    mqtt->log(line);
+}
+
+static uint64_t now_ms(void)
+{
+    struct timespec at;
+    clock_gettime(CLOCK_MONOTONIC, &at);
+    return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u;
+}
+
+/* ---- out ------------------------------------------------------------------------------------- */
+
+static int tell(struct mqtt *mqtt, const char *topic, const char *name, const char *text, int keep)
+{
+    char whole[TOPIC];
+    snprintf(whole, sizeof whole, "%s/%s%s", mqtt->base, topic, name);
+    return mosquitto_publish(mqtt->client, NULL, whole, (int)strlen(text), text, 1, keep);
+}
+
+static void tell_state(struct mqtt *mqtt)
+{
+    char *json = dia_hub_news(mqtt->hub, HUB_STATE, &mqtt->state_number), master[24];
+    cJSON *state = json ? cJSON_Parse(json) : NULL;
+    const cJSON *level = cJSON_GetObjectItemCaseSensitive(state, "master");
+    if (cJSON_IsNumber(level)) {
+        tell(mqtt, "state", "", json, 1);
+        snprintf(master, sizeof master, "%.4g", level->valuedouble);
+        tell(mqtt, "master", "", master, 1);
+    }
+    cJSON_Delete(state);
+    free(json);
+}
+
+/* Those that have changed. */
+static void tell_values(struct mqtt *mqtt)
+{
+    char *json = dia_hub_news(mqtt->hub, HUB_STATUS, &mqtt->status_number);
+    cJSON *status = json ? cJSON_Parse(json) : NULL;
+    cJSON *values = cJSON_DetachItemFromObjectCaseSensitive(status, "values"), *one;
+    cJSON_ArrayForEach(one, values)
+    {
+        const cJSON *was = cJSON_GetObjectItemCaseSensitive(mqtt->values, one->string);
+        if (cJSON_IsString(one) && !cJSON_Compare(one, was, 1))
+            tell(mqtt, "value/", one->string, one->valuestring, 1);
+    }
+    if (values) {
+        cJSON_Delete(mqtt->values);
+        mqtt->values = values;
+    }
+    cJSON_Delete(status);
+    free(json);
+}
+
+static void tell_wrong(struct mqtt *mqtt)
+{
+    char *wrong = dia_hub_broker_wrong(mqtt->hub), lost[80];
+    if (wrong)
+        tell(mqtt, "wrong", "", wrong, 0);
+    free(wrong);
+    if (mqtt->lost == 0)
+        return;
+    snprintf(lost, sizeof lost, "%u changes came too fast and were not made", mqtt->lost);
+    tell(mqtt, "wrong", "", lost, 0);
+    say(mqtt, "flood", lost);
+    mqtt->lost = 0;
+}
+
+static void tell_all(struct mqtt *mqtt)
+{
+    uint64_t ms = now_ms();
+    if (!mqtt->is_connected || ms - mqtt->told_ms < TELL_MS)
+        return;
+    mqtt->told_ms = ms;
+    tell_state(mqtt);
+    tell_values(mqtt);
+    tell_wrong(mqtt);
+}
+
+/* ---- in -------------------------------------------------------------------------------------- */
+
+static void ask(struct mqtt *mqtt, enum hub_what what, const char *format, const char *a,
+                const char *b)
+{
+    size_t size = strlen(format) + strlen(a) + strlen(b) + 1;
+    char *line = malloc(size);
+    if (line)
+        snprintf(line, size, format, a, b);
+    if (!dia_hub_ask(mqtt->hub, HUB_BROKER, 0, what, line))
+        mqtt->lost++;
+}
+
+/* "50", "50 %" or "50%". */
+static void set_master(struct mqtt *mqtt, const char *text)
+{
+    size_t length = strlen(text);
+    ask(mqtt, HUB_CHANGE, "master %s%s", text,
+        length && isdigit((unsigned char)text[length - 1]) ? "%" : "");
+}
+
+static void set(struct mqtt *mqtt, const char *topic, const char *text)
+{
+    if (strcmp(topic, "master") == 0)
+        set_master(mqtt, text);
+    else if (strncmp(topic, "paint/", 6) == 0)
+        ask(mqtt, HUB_CHANGE, "paint %s %s", topic + 6, text);
+    else if (strncmp(topic, "value/", 6) == 0)
+        ask(mqtt, HUB_CHANGE, "value %s %s", topic + 6, text);
+    else if (strcmp(topic, "preset") == 0)
+        ask(mqtt, HUB_PRESET_USE, "%s%s", text, "");
+    else if (strcmp(topic, "pause") == 0)
+        ask(mqtt, HUB_CHANGE, "%s%s", strcmp(text, "no") == 0 ? "resume" : "pause", "");
+    else /* there is no such change, which is said */
+        ask(mqtt, HUB_CHANGE, "set/%s %s", topic, text);
+}
+
+static void on_message(struct mosquitto *client, void *self,
+                       const struct mosquitto_message *message)
+{
+    struct mqtt *mqtt = self;
+    const char *topic = message->topic + strlen(mqtt->base) + 1;
+    (void)client;
+    if (message->payloadlen < 0 || message->payloadlen >= PAYLOAD)
+        return;
+    char *text = calloc((size_t)message->payloadlen + 1, 1);
+    if (!text)
+        return;
+    memcpy(text, message->payload, (size_t)message->payloadlen);
+    if (strcmp(topic, "change") != 0) {
+        set(mqtt, topic + 4, text);
+    } else if (!message->retain) { /* an old change is not made once more */
+        char *save = NULL;
+        for (char *line = strtok_r(text, "\r\n", &save); line; line = strtok_r(NULL, "\r\n", &save))
+            ask(mqtt, HUB_CHANGE, "%s%s", line, "");
+    }
+    free(text);
+}
+
+/* ---- the connection -------------------------------------------------------------------------- */
+
+static void on_connect(struct mosquitto *client, void *self, int code)
+{
+    struct mqtt *mqtt = self;
+    char topic[TOPIC];
+    if (code != 0) {
+        say(mqtt, "refused", mosquitto_connack_string(code));
+        return;
+    }
+    mqtt->is_connected = 1;
+    say(mqtt, "connected", "");
+    snprintf(topic, sizeof topic, "%s/change", mqtt->base);
+    mosquitto_subscribe(client, NULL, topic, 1);
+    snprintf(topic, sizeof topic, "%s/set/#", mqtt->base);
+    mosquitto_subscribe(client, NULL, topic, 1);
+    tell(mqtt, "online", "", "yes", 1);
+    mqtt->state_number = mqtt->status_number = 0; /* all of it is told anew */
+    cJSON_Delete(mqtt->values);
+    mqtt->values = NULL;
+    mqtt->told_ms = 0;
+}
+
+static void on_disconnect(struct mosquitto *client, void *self, int code)
+{
+    struct mqtt *mqtt = self;
+    (void)client;
+    if (mqtt->is_connected && code != 0)
+        say(mqtt, "lost", "");
+    mqtt->is_connected = 0;
+}
+
+static void rest(struct mqtt *mqtt, uint32_t ms)
+{
+    for (; ms && !mqtt->ends; ms -= ms < 50 ? ms : 50) {
+        struct timespec time = {0, (ms < 50 ? ms : 50) * 1000000L};
+        nanosleep(&time, NULL);
+    }
+}
+
+/* Says that it goes, and waits for that to be out, a second at most. */
+static void leave(struct mqtt *mqtt)
+{
+    if (!mqtt->is_connected)
+        return;
+    tell(mqtt, "online", "", "no", 1);
+    for (int k = 0; k < 50 && mosquitto_want_write(mqtt->client); k++)
+        mosquitto_loop(mqtt->client, 20, 1);
+    mosquitto_disconnect(mqtt->client);
+    mosquitto_loop(mqtt->client, 20, 1);
+}
+
+static void *run(void *self)
+{
+    struct mqtt *mqtt = self;
+    uint32_t wait_ms = FIRST_MS;
+    int code = mosquitto_connect(mqtt->client, mqtt->host, mqtt->port, KEEP_S);
+    if (code != 0)
+        say(mqtt, "missing", code == MOSQ_ERR_ERRNO ? strerror(errno) : mosquitto_strerror(code));
+    while (!mqtt->ends) {
+        if (code == 0)
+            code = mosquitto_loop(mqtt->client, TURN_MS, 1);
+        if (code == 0) {
+            wait_ms = mqtt->is_connected ? FIRST_MS : wait_ms;
+            tell_all(mqtt);
+            continue;
+        }
+        mqtt->is_connected = 0;
+        rest(mqtt, wait_ms);
+        wait_ms = wait_ms * 2 < LAST_MS ? wait_ms * 2 : LAST_MS;
+        code = mqtt->ends ? 0 : mosquitto_reconnect(mqtt->client);
+    }
+    leave(mqtt);
+    return NULL;
+}
+
+/* ---- from its beginning to its end ----------------------------------------------------------- */
+
+/* "diachrome/petrel-quay" of a rig "Petrel Quay". */
+static void usual_base(const char *name, char *base, size_t size)
+{
+    size_t n = (size_t)snprintf(base, size, "diachrome/");
+    for (; *name && n < size - 1; name++) {
+        if (isalnum((unsigned char)*name))
+            base[n++] = (char)tolower((unsigned char)*name);
+        else if (base[n - 1] != '-' && base[n - 1] != '/')
+            base[n++] = '-';
+    }
+    base[n] = 0;
+}
+
+static int read_password(struct mqtt *mqtt, const char *path, struct dia_diagnostic *wrong)
+{
+    FILE *file = fopen(path, "r");
+    if (!file || !fgets(mqtt->password, sizeof mqtt->password, file)) {
+        dia_live_wrong(wrong, "%s: the password of the broker cannot be read: %s", path,
+                       file ? "it is empty" : strerror(errno));
+        if (file)
+            fclose(file);
+        return -1;
+    }
+    fclose(file);
+    mqtt->password[strcspn(mqtt->password, "\r\n")] = 0;
+    return 0;
+}
+
+static int set_up(struct mqtt *mqtt, const struct dia_rig_mqtt *as, struct dia_diagnostic *wrong)
+{
+    char topic[TOPIC];
+    int version = strcmp(as->version, "5") == 0 ? MQTT_PROTOCOL_V5 : MQTT_PROTOCOL_V311, code;
+    mosquitto_threaded_set(mqtt->client, true);
+    mosquitto_int_option(mqtt->client, MOSQ_OPT_PROTOCOL_VERSION, version);
+    mosquitto_connect_callback_set(mqtt->client, on_connect);
+    mosquitto_disconnect_callback_set(mqtt->client, on_disconnect);
+    mosquitto_message_callback_set(mqtt->client, on_message);
+    snprintf(topic, sizeof topic, "%s/online", mqtt->base);
+    code = mosquitto_will_set(mqtt->client, topic, 2, "no", 1, true);
+    if (code == 0 && as->password_file[0] && read_password(mqtt, as->password_file, wrong) != 0)
+        return -1;
+    if (code == 0 && as->user[0])
+        code = mosquitto_username_pw_set(mqtt->client, as->user,
+                                         as->password_file[0] ? mqtt->password : NULL);
+    if (code == 0 && as->ca_file[0]) {
+        code = mosquitto_tls_set(mqtt->client, as->ca_file, NULL, NULL, NULL, NULL);
+        if (code != 0) {
+            dia_live_wrong(wrong, "%s: certificates cannot be read", as->ca_file);
+            return -1;
+        }
+    }
+    if (code != 0)
+        dia_live_wrong(wrong, "the broker cannot be asked: %s", mosquitto_strerror(code));
+    return code == 0 ? 0 : -1;
+}
+
+struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *hub,
+                          struct dia_diagnostic *wrong)
+{
+    const struct dia_rig_mqtt *as = options->mqtt;
+    struct mqtt *mqtt = calloc(1, sizeof *mqtt);
+    if (!mqtt) {
+        dia_live_wrong(wrong, "out of memory");
+        return NULL;
+    }
+    mosquitto_lib_init();
+    const char *colon = strrchr(as->broker, ':');
+    long port = colon ? strtol(colon + 1, NULL, 10) : as->ca_file[0] ? 8883 : 1883;
+    snprintf(mqtt->host, sizeof mqtt->host, "%.*s",
+             (int)(colon ? colon - as->broker : (long)strlen(as->broker)), as->broker);
+    mqtt->port = (int)port;
+    mqtt->hub = hub;
+    mqtt->log = options->log;
+    if (as->base[0])
+        snprintf(mqtt->base, sizeof mqtt->base, "%s", as->base);
+    else
+        usual_base(options->rig->name, mqtt->base, sizeof mqtt->base);
+    if (port < 1 || port > 65535 || !mqtt->host[0]) {
+        dia_live_wrong(wrong, "the broker '%s' is no HOST or HOST:PORT, such as localhost:1883",
+                       as->broker);
+        dia_mqtt_free(mqtt);
+        return NULL;
+    }
+    mqtt->client = mosquitto_new(NULL, true, mqtt);
+    if (!mqtt->client)
+        dia_live_wrong(wrong, "out of memory");
+    if (mqtt->client && set_up(mqtt, as, wrong) == 0)
+        return mqtt;
+    dia_mqtt_free(mqtt);
+    return NULL;
+}
+
+int dia_mqtt_start(struct mqtt *mqtt)
+{
+    mqtt->runs = pthread_create(&mqtt->thread, NULL, run, mqtt) == 0;
+    return mqtt->runs ? 0 : -1;
+}
+
+void dia_mqtt_free(struct mqtt *mqtt)
+{
+    if (!mqtt)
+        return;
+    mqtt->ends = 1;
+    if (mqtt->runs)
+        pthread_join(mqtt->thread, NULL);
+    if (mqtt->client)
+        mosquitto_destroy(mqtt->client);
+    cJSON_Delete(mqtt->values);
+    mosquitto_lib_cleanup();
+    free(mqtt);
+}

@@ -1,0 +1,232 @@
+/* SPDX-License-Identifier: MIT */
+#include "served.h"
+
+/* With a real broker, which the tests start, kill and flood; what it has is read by its own
+ * client. */
+#define BROKER_PORT 18831
+#define BASE        "house/pier"
+
+static pid_t broker;
+static struct served served;
+
+static const char rig_text[] =
+    "rig: Small pier\ncontroller: RP2040\nframe_rate: 50 Hz\n"
+    "supplies:\n  usb: { current: 2 A }\n"
+    "lanes:\n  shelf: { pin: 17, chip: WS2812B, count: 10 }\n"
+    "live:\n  listen: 127.0.0.1:0\n"
+    "  mqtt: { broker: \"127.0.0.1:18831\", base: house/pier, user: pier, password_file: password, "
+    "version: %s }\n";
+static const char show_text[] =
+    "value wind input decimals=1\nvalue tide constant is=2.37 decimals=2\n"
+    "layer run: steady colour=#000040 on shelf\n";
+
+static void broker_begins(void)
+{
+    static const char config[] = "listener 18831 127.0.0.1\nallow_anonymous false\n"
+                                 "password_file passwords\npersistence false\nuser root\n";
+    write_file("broker.conf", config, sizeof config - 1);
+    broker = fork();
+    if (broker == 0) {
+        prctl(PR_SET_PDEATHSIG, SIGKILL);
+        int log = open("broker.log", O_WRONLY | O_CREAT | O_APPEND, 0644);
+        dup2(log, 1);
+        dup2(log, 2);
+        execlp("mosquitto", "mosquitto", "-c", "broker.conf", (char *)NULL);
+        execl("/usr/sbin/mosquitto", "mosquitto", "-c", "broker.conf", (char *)NULL);
+        _exit(127);
+    }
+    struct sockaddr_in to = {.sin_family = AF_INET, .sin_port = htons(BROKER_PORT)};
+    inet_pton(AF_INET, "127.0.0.1", &to.sin_addr);
+    for (double until = seconds() + 10; seconds() < until; rest_ms(20)) {
+        int fd = socket(AF_INET, SOCK_STREAM, 0);
+        int there = connect(fd, (struct sockaddr *)&to, sizeof to) == 0;
+        close(fd);
+        if (there)
+            return;
+    }
+    fail_msg("the broker does not begin");
+}
+
+static void broker_ends(int signal)
+{
+    kill(broker, signal);
+    waitpid(broker, NULL, 0);
+}
+
+static int begin(void **state)
+{
+    (void)state;
+    alarm(120); /* whatever hangs */
+    curl_global_init(CURL_GLOBAL_DEFAULT);
+    write_file("small.show", show_text, strlen(show_text));
+    write_file("password", "gull\n", 5);
+    write_file("wrong-password", "tern\n", 5);
+    char text[1000];
+    snprintf(text, sizeof text, rig_text, "3.1.1");
+    write_file("mqtt.rig.yaml", text, strlen(text));
+    snprintf(text, sizeof text, rig_text, "5");
+    write_file("mqtt5.rig.yaml", text, strlen(text));
+    return system("rm -f passwords broker.log; touch passwords; chmod 600 passwords;"
+                  "mosquitto_passwd -b passwords pier gull");
+}
+
+#define CLIENT "-h 127.0.0.1 -p 18831 -u pier -P gull"
+
+static void publish(const char *topic, const char *text, const char *more)
+{
+    assert_int_equal(
+        run("mosquitto_pub " CLIENT " -q 1 %s -t " BASE "/%s -m '%s'", more, topic, text), 0);
+}
+
+/* Waits until a retained topic has a text, or one that begins so. */
+static void retained(const char *topic, const char *text)
+{
+    for (double until = seconds() + 15;; rest_ms(50)) {
+        run("timeout 3 mosquitto_sub " CLIENT " -C 1 -W 1 -t " BASE "/%s 2>/dev/null", topic);
+        if (strncmp(output, text, strlen(text)) == 0)
+            return;
+        if (seconds() > until)
+            fail_msg("%s is %.200s, not %s; log:\n%s", topic, output, text, served.log);
+    }
+}
+
+static void frame_has(size_t at, int byte)
+{
+    for (double until = seconds() + 10;; rest_ms(20)) {
+        assert_int_equal(ask(&served, "GET", "/frame", NULL), 200);
+        if ((uint8_t)answer[8 + at] == byte)
+            return;
+        if (seconds() > until)
+            fail_msg("byte %zu is %d", at, (uint8_t)answer[8 + at]);
+    }
+}
+
+static void what_comes_in_is_done_and_told(const char *rig)
+{
+    char words[100];
+    broker_begins();
+    snprintf(words, sizeof words, "%s --show small.show --listen 127.0.0.1:0", rig);
+    serve(&served, words);
+    assert_non_null(logged(&served, "broker-connected host=127.0.0.1 port=18831"));
+    retained("online", "yes");
+    retained("value/tide", "2.37");
+    retained("value/wind", "--");
+    publish("set/master", "100", "");
+    publish("set/paint/shelf", "#ff0000", "");
+    frame_has(0, 0xff);
+    retained("master", "100");
+    publish("change", "paint shelf none\npaint all #00ff00", "");
+    frame_has(1, 0xff);
+    publish("set/value/wind", "12.5", "");
+    retained("value/wind", "12.5");
+    retained("state", "{\"kind\":\"state\",\"rig\":\"Small pier\"");
+    assert_non_null(strstr(output, "paint-all"));
+    /* what is wrong is said, and changes nothing */
+    assert_int_equal(run("(timeout 6 mosquitto_sub " CLIENT " -C 1 -t " BASE "/wrong & sleep 0.3;"
+                         "mosquitto_pub " CLIENT " -q 1 -t " BASE
+                         "/change -m 'paint al red'; wait)"),
+                     0);
+    says("there is no 'al' that shows looks on this rig");
+    frame_has(1, 0xff);
+    /* a state that is retained counts whenever it comes; an old change does not */
+    publish("set/master", "50%", "-r");
+    publish("change", "paint all #0000ff", "-r");
+    retained("master", "50");
+    assert_int_equal(ended(&served, SIGTERM), 0);
+    retained("online", "no");
+    serve(&served, words);
+    retained("master", "50");
+    ask(&served, "GET", "/show", NULL);
+    assert_null(strstr(answer, "paint-all"));
+    /* one that is killed says nothing itself: its last will does */
+    retained("online", "yes");
+    kill(served.pid, SIGKILL);
+    waitpid(served.pid, NULL, 0);
+    close(served.log_fd);
+    retained("online", "no");
+    broker_ends(SIGTERM);
+}
+
+static void with_3_1_1(void **state)
+{
+    (void)state;
+    what_comes_in_is_done_and_told("mqtt.rig.yaml");
+}
+
+static void with_5(void **state)
+{
+    (void)state;
+    what_comes_in_is_done_and_told("mqtt5.rig.yaml");
+}
+
+/* The broker is killed and comes again, again and again; a flood goes over it. All that is retained
+ * is right in the end, and the light has kept its rate. */
+static void a_broker_that_dies_and_floods(void **state)
+{
+    (void)state;
+    char level[8];
+    serve(&served, "mqtt.rig.yaml --show small.show --listen 127.0.0.1:0"); /* before the broker */
+    assert_non_null(logged(&served, "broker-missing"));
+    for (int k = 0; k < 4; k++) {
+        broker_begins();
+        snprintf(level, sizeof level, "%d", 20 + k);
+        retained("online", "yes");
+        publish("set/master", level, "");
+        retained("master", level);
+        broker_ends(k % 2 ? SIGTERM : SIGKILL);
+        rest_ms(100);
+    }
+    broker_begins();
+    retained("master", "23"); /* told anew, by a broker that remembers nothing */
+    assert_int_equal(run("yes 'set run.colour=#102030' | head -20000 | mosquitto_pub " CLIENT
+                         " -l -t " BASE "/change"),
+                     0);
+    publish("set/master", "77", "");
+    for (double until = seconds() + 10; seconds() < until; rest_ms(100)) {
+        assert_int_equal(ask(&served, "GET", "/state", NULL), 200);
+        if (strstr(answer, "\"master\":77"))
+            break;
+        publish("set/master", "77", ""); /* one that found no room is said to be lost */
+    }
+    assert_non_null(strstr(answer, "\"master\":77"));
+    assert_int_equal(ask(&served, "GET", "/status", NULL), 200);
+    assert_true(atoi(strstr(answer, "\"late\":") + 7) <= 5);
+    assert_int_equal(ended(&served, SIGTERM), 0);
+    broker_ends(SIGTERM);
+}
+
+static void wrong_settings_are_told(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *words, *says;
+    } cases[] = {
+        {"mqtt.rig.yaml --mqtt :1883", "the broker ':1883' is no HOST or HOST:PORT"},
+        {"mqtt.rig.yaml --mqtt here:0", "the broker 'here:0' is no HOST or HOST:PORT"},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        assert_int_equal(run("timeout 10 $D serve %s", cases[k].words), 2);
+        says(cases[k].says);
+    }
+    assert_int_equal(run("sed 's/password_file: password/password_file: none/' mqtt.rig.yaml "
+                         ">none.rig.yaml; timeout 10 $D serve none.rig.yaml"),
+                     2);
+    says("none: the password of the broker cannot be read");
+    broker_begins();
+    assert_int_equal(run("sed 's/password_file: /password_file: wrong-/' mqtt.rig.yaml "
+                         ">none.rig.yaml; timeout 3 $D serve none.rig.yaml"),
+                     124);
+    says("event=broker-refused host=127.0.0.1 port=18831");
+    broker_ends(SIGTERM);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(with_3_1_1),
+        cmocka_unit_test(with_5),
+        cmocka_unit_test(a_broker_that_dies_and_floods),
+        cmocka_unit_test(wrong_settings_are_told),
+    };
+    return cmocka_run_group_tests(tests, begin, NULL);
+}
