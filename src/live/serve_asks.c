@@ -1,0 +1,169 @@
+/* SPDX-License-Identifier: MIT */
+#include <errno.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include "serve_private.h"
+
+/* What is asked for is done just before a frame, and has the time of it. */
+#define RECORD  (64l << 20) /* bytes, at most */
+#define AT_ONCE 256         /* requests before one frame */
+#define LINE    2048        /* bytes of a line from elsewhere, the zero included */
+
+void dia_serve_note(struct dia_serve *serve, const char *line, uint64_t ms)
+{
+    if (!serve->record)
+        return;
+    int n = fprintf(serve->record, "%llu.%03llus %s\n", (unsigned long long)(ms / 1000),
+                    (unsigned long long)(ms % 1000), line);
+    serve->recorded += n;
+    if (n < 0 || fflush(serve->record) != 0 || serve->recorded > RECORD) {
+        char text[400];
+        snprintf(text, sizeof text, "record-ended file=\"%.200s\" reason=\"%s\"",
+                 serve->options.record,
+                 serve->recorded > RECORD ? "64 MB are full" : strerror(errno));
+        dia_serve_say(serve, text);
+        fclose(serve->record);
+        serve->record = NULL;
+    }
+}
+
+static enum dia_status change(struct dia_serve *serve, const char *line, uint64_t ms,
+                              enum dia_live_from from, struct dia_diagnostic *wrong)
+{
+    enum dia_status status = dia_live_change(serve->live, line, ms, from, wrong);
+    if (status == DIA_OK)
+        dia_serve_note(serve, line, ms);
+    if (status == DIA_OK && serve->options.made)
+        serve->options.made(ms, line);
+    return status;
+}
+
+/* A text as a change, in quotes. */
+enum dia_status dia_serve_text(struct dia_serve *serve, const char *text, uint64_t ms,
+                               enum dia_live_from from, struct dia_diagnostic *wrong)
+{
+    char *line = malloc(2 * strlen(text) + 16), *at = line;
+    if (!line) {
+        dia_live_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    at += sprintf(at, "show \"");
+    for (; *text; text++) {
+        if (*text == '\r')
+            continue;
+        if (strchr("\"\\\n\t", *text))
+            *at++ = '\\';
+        *at++ = *text == '\n' ? 'n' : *text == '\t' ? 't' : *text;
+    }
+    *at++ = '"';
+    *at = 0;
+    enum dia_status status = change(serve, line, ms, from, wrong);
+    free(line);
+    return status;
+}
+
+static enum dia_status save(struct dia_serve *serve, struct dia_diagnostic *wrong)
+{
+    if (!serve->options.may_save || !serve->options.show)
+        return dia_live_wrong(wrong,
+                              "the show may not be saved from here; begin with 'diachrome serve "
+                              "--save --show FILE', or save a preset");
+    return dia_presets_write(serve->options.show, dia_live_text(serve->live), wrong);
+}
+
+#define MASTER "# master "
+
+/* A preset is the text of the show, with the master in a comment at its top. */
+static enum dia_status save_preset(struct dia_serve *serve, const char *name,
+                                   struct dia_diagnostic *wrong)
+{
+    const char *text = dia_live_text(serve->live);
+    if (strncmp(text, MASTER, strlen(MASTER)) == 0) {
+        text += strcspn(text, "\n");
+        text += *text != 0;
+    }
+    size_t size = strlen(text) + 40;
+    char *whole = malloc(size);
+    if (!whole) {
+        dia_live_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    snprintf(whole, size, MASTER "%.2f%%\n%s", dia_live_master(serve->live) * 100.0 / DIA_SHARE_ONE,
+             text);
+    enum dia_status status = dia_presets_save(&serve->presets, name, whole, wrong);
+    free(whole);
+    return status;
+}
+
+static enum dia_status use_preset(struct dia_serve *serve, const char *name, uint64_t ms,
+                                  struct dia_diagnostic *wrong)
+{
+    char *text = dia_presets_text(&serve->presets, name, wrong), master[40];
+    if (!text)
+        return DIA_BAD_VALUE;
+    enum dia_status status = dia_serve_text(serve, text, ms, DIA_LIVE_OTHERS, wrong);
+    if (status == DIA_OK && strncmp(text, MASTER, strlen(MASTER)) == 0) {
+        snprintf(master, sizeof master, "master %.*s", (int)strcspn(text + strlen(MASTER), "\r\n"),
+                 text + strlen(MASTER));
+        status = change(serve, master, ms, DIA_LIVE_OTHERS, wrong);
+    }
+    free(text);
+    return status;
+}
+
+static enum dia_status serve_one(struct dia_serve *serve, const struct hub_request *request,
+                                 uint64_t ms, struct dia_diagnostic *wrong)
+{
+    switch (request->what) {
+    case HUB_CHANGE:
+        return change(serve, request->line, ms, DIA_LIVE_OTHERS, wrong);
+    case HUB_TEXT:
+        return dia_serve_text(serve, request->line, ms, DIA_LIVE_OTHERS, wrong);
+    case HUB_SAVE:
+        return save(serve, wrong);
+    case HUB_PRESET_SAVE:
+        serve->told = 0;
+        return save_preset(serve, request->line, wrong);
+    case HUB_PRESET_USE:
+        return use_preset(serve, request->line, ms, wrong);
+    default:
+        serve->told = 0;
+        return dia_presets_drop(&serve->presets, request->line, wrong);
+    }
+}
+
+/* Lines from elsewhere on this machine: "wind 12.5" is short for "value wind 12.5". */
+void dia_serve_lines(struct dia_serve *serve, uint64_t ms)
+{
+    char line[LINE], value[LINE + 8], word[DIA_RIG_NAME + 1];
+    for (int n = 0; n < AT_ONCE && serve->options.line && serve->options.line(line, sizeof line);
+         n++) {
+        struct dia_diagnostic wrong = {""};
+        const struct dia_show *show = dia_live_show(serve->live);
+        int is_value = 0;
+        sscanf(line, "%32s", word);
+        for (uint32_t k = 0; k < show->value_count; k++)
+            is_value |= strcmp(show->values[k].name, word) == 0;
+        snprintf(value, sizeof value, "%s%s", is_value ? "value " : "", line);
+        if (line[strspn(line, " \t")] &&
+            change(serve, value, ms, DIA_LIVE_OWNER, &wrong) != DIA_OK) {
+            char text[LINE];
+            snprintf(text, sizeof text, "line-refused reason=\"%.400s\"", wrong.text);
+            dia_serve_say(serve, text);
+        }
+    }
+}
+
+int dia_serve_asks(struct dia_serve *serve, uint64_t ms)
+{
+    struct hub_request request;
+    int any = 0;
+    for (; any < AT_ONCE && dia_hub_take(&serve->hub, &request); any++) {
+        struct dia_diagnostic wrong = {""};
+        enum dia_status status = serve_one(serve, &request, ms, &wrong);
+        dia_hub_reply(&serve->hub, &request, status == DIA_OK ? NULL : wrong.text);
+        free(request.line);
+    }
+    return any;
+}

@@ -1,0 +1,104 @@
+/* SPDX-License-Identifier: MIT */
+#include <stdlib.h>
+#include <string.h>
+
+#include "serve_private.h"
+#include "tell.h"
+
+#define LOOK_MS 250 /* files are looked at again */
+
+/* A player for a rig, and where all of it is, in place of what there was. */
+enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig *rig,
+                                   struct dia_diagnostic *wrong)
+{
+    struct dia_player *player = dia_player_new(rig, wrong);
+    struct dia_scene *scene = player ? dia_scene_new(dia_player_desk(player)) : NULL;
+    uint8_t *frame = scene ? calloc(scene->bytes + 1u, 1) : NULL;
+    char *json = scene ? dia_tell_scene(scene, rig) : NULL;
+    int failed = !frame;
+    if (frame && serve->scenes == 0)
+        failed = dia_hub_init(&serve->hub, json, scene->bytes);
+    else if (frame)
+        failed = dia_hub_change_scene(&serve->hub, json, scene->bytes);
+    if (failed) {
+        if (player)
+            dia_live_wrong(wrong, "out of memory");
+        dia_player_free(player);
+        dia_scene_free(scene);
+        free(frame);
+        return DIA_PORT_FAILED;
+    }
+    dia_player_free(serve->player);
+    dia_scene_free(serve->scene);
+    free(serve->frame);
+    serve->player = player;
+    serve->scene = scene;
+    serve->frame = frame;
+    serve->scenes++;
+    serve->told = 0;
+    return DIA_OK;
+}
+
+/* The rig as its file has it now: everything on it goes on, at the same time. */
+static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
+{
+    struct dia_rig *rig = malloc(sizeof *rig);
+    if (!rig) {
+        dia_live_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    enum dia_status status = dia_rig_load(rig, serve->options.rig_path, wrong);
+    if (status == DIA_OK)
+        status = dia_live_on(serve->live, rig, ms, wrong);
+    if (status != DIA_OK) {
+        free(rig);
+        return status;
+    }
+    status = dia_serve_stand_on(serve, rig, wrong);
+    if (status != DIA_OK) { /* back to where it was */
+        struct dia_diagnostic no;
+        dia_live_on(serve->live, serve->rig, ms, &no);
+        free(rig);
+        return status;
+    }
+    free(serve->own_rig);
+    serve->own_rig = rig;
+    serve->rig = rig;
+    serve->bench_ns = 0;
+    return DIA_OK;
+}
+
+static enum dia_status read_show(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
+{
+    int failed = 0;
+    struct dia_live *read = dia_live_load(serve->rig, serve->options.show, &failed, wrong);
+    if (!read)
+        return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    enum dia_status status = dia_serve_text(serve, dia_live_text(read), ms, DIA_LIVE_OWNER, wrong);
+    dia_live_free(read);
+    return status;
+}
+
+/* What has changed is taken over with the next frame; while it is wrong, the old goes on. */
+void dia_serve_files(struct dia_serve *serve, uint64_t ms)
+{
+    struct dia_diagnostic wrong = {""};
+    char line[500];
+    if (!serve->options.changed || ms - serve->look_ms < LOOK_MS)
+        return;
+    serve->look_ms = ms;
+    unsigned changed = serve->options.changed();
+    if (changed == 0)
+        return;
+    enum dia_status status = DIA_OK;
+    if (changed & DIA_SERVE_RIG && serve->options.rig_path)
+        status = read_rig(serve, ms, &wrong);
+    if (status == DIA_OK && changed & DIA_SERVE_SHOW && serve->options.show)
+        status = read_show(serve, ms, &wrong);
+    snprintf(serve->trouble, sizeof serve->trouble, "%s", status == DIA_OK ? "" : wrong.text);
+    snprintf(line, sizeof line, "read-again result=%s%s%.400s%s",
+             status == DIA_OK ? "taken" : "wrong", status == DIA_OK ? "" : " reason=\"",
+             serve->trouble, status == DIA_OK ? "" : "\"");
+    line[strcspn(line, "\n")] = 0;
+    dia_serve_say(serve, line);
+}
