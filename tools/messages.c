@@ -9,6 +9,8 @@
  * docs/messages.md, to be read in one go. Usage: messages FILE... >docs/messages.md
  */
 static const char *const tellers[] = {"dia_host_wrong",
+                                      "dia_live_wrong",
+                                      "refuse",
                                       "dia_rig_wrong_value",
                                       "dia_rig_wrong_key",
                                       "cli_fail",

@@ -106,7 +106,7 @@ char *dia_live_clause(const struct dia_live *live, uint32_t layer, const char *w
                       size_t size);
 
 /*
- * Changes with their times, as they were recorded: a line each, "12.340s set sea.period=4s"; lines
+ * Changes with their times, as they were recorded: a line each, "12.340s set sea.speed=20cm/s"; lines
  * that begin with # are for people.
  */
 struct dia_changes {

@@ -14,7 +14,9 @@ static int random_bytes(void *to, size_t n)
 int dia_pairings_ask(struct pairings *pairings, uint64_t now_s)
 {
     uint32_t number;
-    int young = pairings->made_s && now_s - pairings->made_s < PAIRING_REST_S;
+    uint64_t rest_s = (uint64_t)PAIRING_REST_S << (pairings->spoiled < 6 ? pairings->spoiled : 6);
+    int young = pairings->made_s &&
+                now_s - pairings->made_s < (rest_s < PAIRING_MOST_S ? rest_s : PAIRING_MOST_S);
     if (young || !random_bytes(&number, sizeof number))
         return 0;
     snprintf(pairings->code, sizeof pairings->code, "%06u", (unsigned)(number % 1000000u));
@@ -39,8 +41,10 @@ const char *dia_pairings_try(struct pairings *pairings, const char *code, const 
     if (!pairings->code[0] || now_s - pairings->made_s > PAIRING_HOLD_S)
         return NULL;
     if (!is_same(code, pairings->code, PAIRING_CODE - 1)) {
-        if (++pairings->tries == PAIRING_TRIES)
+        if (++pairings->tries == PAIRING_TRIES) {
             pairings->code[0] = 0;
+            pairings->spoiled++;
+        }
         return NULL;
     }
     if (!random_bytes(bytes, sizeof bytes))
@@ -53,6 +57,8 @@ const char *dia_pairings_try(struct pairings *pairings, const char *code, const 
     snprintf(one->from, sizeof one->from, "%s", from);
     one->number = ++pairings->next;
     pairings->code[0] = 0; /* one code, one client */
+    pairings->spoiled = 0;
+    pairings->made_s = 0; /* the next may have one at once */
     return one->token;
 }
 

@@ -13,7 +13,8 @@
 #define PAIRING_CODE   7
 #define PAIRING_HOLD_S 600
 #define PAIRING_TRIES  5
-#define PAIRING_REST_S 10 /* from one code to the next */
+#define PAIRING_REST_S 10  /* from one code to the next; twice as long for each that was spoiled, */
+#define PAIRING_MOST_S 600 /* at most: so nobody gets through a part of all codes that matters */
 
 struct pairing {
     char token[PAIRING_TOKEN];
@@ -26,9 +27,10 @@ struct pairings {
     char code[PAIRING_CODE]; /* "": none holds */
     uint64_t made_s;
     int tries;
+    unsigned spoiled; /* codes that were tried too often, one after the other */
 };
 
-/* A new code, unless the last is younger than PAIRING_REST_S and still holds. 1: it is new. */
+/* A new code, unless the last is too young. 1: it is new. */
 int dia_pairings_ask(struct pairings *pairings, uint64_t now_s);
 
 /* The token for a code; NULL: it is wrong, or too old, or was tried too often. */

@@ -183,7 +183,7 @@ static int ask_lines(struct web *web, struct client *client)
         lines++;
     if (lines == 0 || lines > HUB_EACH)
         return refuse(client, lines ? 413 : 400,
-                      "the body is 1 to 64 lines, a change each, such as 'set sea.period=4s'");
+                      "the body is 1 to 64 lines, a change each, such as 'set sea.speed=20cm/s'");
     for (char *line = client->in; line && *line;) {
         char *end = strchr(line, '\n');
         if (end)

@@ -229,6 +229,14 @@ static void others_pair_first(void **state)
     snprintf(header, sizeof header, "Authorization: Bearer %.32s", strstr(answer, ":\"") + 2);
     assert_int_equal(http("GET", url, NULL, header), 200);
     assert_int_equal(http("POST", pairing, code, NULL), 403); /* a code is good once */
+    served.log[0] = 0; /* what follows is of the next */
+    served.logged = 0;
+    assert_int_equal(http("GET", pairing, NULL, NULL), 200);
+    code_in_log(&served, code);
+    snprintf(other, sizeof other, "%06d", (atoi(code) + 1) % 1000000);
+    for (int k = 0; k < 5; k++)
+        assert_int_equal(http("POST", pairing, other, NULL), 403);
+    assert_int_equal(http("POST", pairing, code, NULL), 403); /* it was tried too often */
     snprintf(header, sizeof header, "Cookie: diachrome=%032d", 0);
     assert_int_equal(http("GET", url, NULL, header), 401);
     assert_int_equal(ended(&served, SIGTERM), 0);

@@ -303,7 +303,7 @@ enum dia_status dia_live_change(struct dia_live *live, const char *line, uint64_
                                   (unsigned)(unsigned char)*at, (unsigned)(at - line) + 1);
     }
     if (!dia_show_word(&line, word))
-        return dia_host_wrong(wrong, "a change is a line such as 'set sea.period=4s'");
+        return dia_host_wrong(wrong, "a change is a line such as 'set sea.speed=20cm/s'");
     for (size_t k = 0; k < MAKES; k++) {
         words[k] = makes[k].word;
         if (strcmp(makes[k].word, word) != 0)

@@ -92,10 +92,10 @@ enum dia_status dia_live_set(const struct change *to, const char *at)
     char word[SHOW_WORD], key[48], step[96], *text = NULL;
     uint32_t number;
     if (!dia_show_word(&at, word))
-        return dia_host_wrong(to->wrong, "set what? Write such as 'set sea.period=4s'");
+        return dia_host_wrong(to->wrong, "set what? Write such as 'set sea.speed=20cm/s'");
     char *point = strchr(word, '.'), *equals = point ? strchr(point, '=') : NULL;
     if (!equals || equals - point >= (int)sizeof key)
-        return dia_host_wrong(to->wrong, "'%.60s' is no LAYER.KEY=VALUE, such as sea.period=4s",
+        return dia_host_wrong(to->wrong, "'%.60s' is no LAYER.KEY=VALUE, such as sea.speed=20cm/s",
                               word);
     *point = 0;
     enum dia_status status = dia_live_at_end(to, at);
