@@ -43,6 +43,8 @@ DIA_BEGIN
  *   press KEY [for TIME]        a key of the rig; 100ms
  *   hold KEY, release KEY
  *   value NAME NUMBER           of a value with the source `input`
+ *   slots UNIVERSE HEX          of the look `universe`: two digits a slot, the others 0
+ *   slots UNIVERSE lost         its source is lost
  *   master SHARE
  *   pause, resume, seek TIME, pace SHARE
  *   clock TIME                  what time of day it is now, since midnight
@@ -106,8 +108,8 @@ char *dia_live_clause(const struct dia_live *live, uint32_t layer, const char *w
                       size_t size);
 
 /*
- * Changes with their times, as they were recorded: a line each, "12.340s set sea.speed=20cm/s"; lines
- * that begin with # are for people.
+ * Changes with their times, as they were recorded: a line each, "12.340s set sea.speed=20cm/s";
+ * lines that begin with # are for people.
  */
 struct dia_changes {
     struct dia_change {

@@ -13,7 +13,11 @@ DIA_BEGIN
 
 #define DIA_TEXT_SAYS 480 /* bytes of a text of a layer, the zero included */
 
-/* As dia_look_find; a diagnostic with the nearest name, or all names, when there is none. */
+/* Looks that there are on a desktop alone, beside dia_looks; NULL after the last. */
+extern const struct dia_look *const dia_desk_looks[];
+
+/* As dia_look_find, and those of a desktop; a diagnostic with the nearest name, or all names, when
+ * there is none. */
 const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong);
 
 /*

@@ -213,7 +213,7 @@ struct dia_rig_mqtt {
     char version[8]; /* 3.1.1 or 5 */
 };
 struct dia_rig_live {
-    char listen[64], name[64], presets[256], save[8];
+    char listen[64], name[64], presets[256], save[8], e131[64];
     struct dia_rig_mqtt mqtt;
 };
 

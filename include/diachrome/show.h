@@ -11,6 +11,7 @@
 #include "rig.h"
 #include "rig_layer.h"
 #include "show_value.h"
+#include "universe.h"
 
 DIA_BEGIN
 
@@ -72,6 +73,7 @@ struct dia_show {
     struct dia_show_choice choices[DIA_SHOW_CHOICES];
     struct dia_show_drive drives[DIA_SHOW_DRIVES];
     uint32_t value_count, choice_count, drive_count;
+    const struct dia_universes *universes; /* of the look universe; the caller's, NULL: none */
     uint32_t clock_s; /* seconds since midnight at time 0, for values of the clock; the caller's */
     /* private: what the presses amount to, in the order of time */
     struct dia_key_event *events;

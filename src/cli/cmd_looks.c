@@ -60,8 +60,11 @@ static int show(const char *name)
     if (name && !only)
         return cli_fail(CLI_BAD_INPUT, "looks", "%s", wrong.text);
     cJSON *list = as_json ? cJSON_CreateArray() : NULL;
-    for (size_t k = 0; k == 0 || dia_looks[k - 1]; k++) {
-        const struct dia_look *look = dia_looks[k] ? dia_looks[k] : &dia_look_picture;
+    size_t known = 0;
+    while (dia_looks[known])
+        known++;
+    for (size_t k = 0; k < known || dia_desk_looks[k - known]; k++) {
+        const struct dia_look *look = k < known ? dia_looks[k] : dia_desk_looks[k - known];
         if (only && look != only)
             continue;
         if (as_json)

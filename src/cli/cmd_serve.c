@@ -17,7 +17,7 @@
 /* A rig that plays and answers on the network. */
 
 static struct {
-    char *show, *listen, *presets, *record, *rate, *broker;
+    char *show, *listen, *presets, *record, *rate, *broker, *e131;
     const char *names[DIA_SERVE_NAMES];
     uint32_t name_count;
     int save, hold, events;
@@ -33,6 +33,8 @@ const struct poptOption cli_serve_options[] = {
     {"presets", 'P', POPT_ARG_STRING, &given.presets, 0,
      "folder of presets (default: kept until the end)", "FOLDER"},
     {"mqtt", 'M', POPT_ARG_STRING, &given.broker, 0, "a broker to tell and to hear", "HOST[:PORT]"},
+    {"e131", 'E', POPT_ARG_STRING, &given.e131, 0,
+     "hear a lighting network (ANSI E1.31) on an address of this machine; 0.0.0.0: all", "ADDRESS"},
     {"events", 'e', POPT_ARG_NONE, &given.events, 0, "each change as a line of JSON on stdout",
      NULL},
     {"save", 's', POPT_ARG_NONE, &given.save, 0, "the page may write the file of --show", NULL},
@@ -130,6 +132,8 @@ static void take_live(struct dia_rig *rig)
         given.names[given.name_count++] = live->name;
     if (given.show && strcmp(live->save, "yes") == 0)
         given.save = 1;
+    if (!given.e131 && live->e131[0])
+        given.e131 = live->e131;
     if (given.broker)
         snprintf(live->mqtt.broker, sizeof live->mqtt.broker, "%s", given.broker);
 }
@@ -253,6 +257,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                         given.broker);
     struct dia_serve_options serve = {.rig = &rig,
                                       .mqtt = &rig.live.mqtt,
+                                      .e131 = given.e131,
                                       .show = given.show,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,

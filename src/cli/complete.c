@@ -80,7 +80,8 @@ static void looks(const char *so_far)
 {
     for (const struct dia_look *const *look = dia_looks; *look; look++)
         candidate(so_far, "", (*look)->name, "", (*look)->help);
-    candidate(so_far, "", dia_look_picture.name, "", dia_look_picture.help);
+    for (int k = 0; dia_desk_looks[k]; k++)
+        candidate(so_far, "", dia_desk_looks[k]->name, "", dia_desk_looks[k]->help);
 }
 
 /* "key=" of the look on the line; of a choice also its words. */

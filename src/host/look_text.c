@@ -8,6 +8,7 @@
 #include <diachrome/look_text.h>
 #include <diachrome/nearest.h>
 #include <diachrome/picture.h>
+#include <diachrome/universe.h>
 #include <diachrome/quantity.h>
 
 #include "host_private.h"
@@ -23,19 +24,22 @@ static void listed(const char *const *words, char *text, size_t size)
     }
 }
 
+const struct dia_look *const dia_desk_looks[] = {&dia_look_picture, &dia_look_universe, NULL};
+
 const struct dia_look *dia_look_named(const char *name, struct dia_diagnostic *wrong)
 {
     const struct dia_look *look = dia_look_find(name);
-    if (!look && strcmp(name, dia_look_picture.name) == 0)
-        look = &dia_look_picture;
+    for (int k = 0; !look && dia_desk_looks[k]; k++)
+        look = strcmp(name, dia_desk_looks[k]->name) == 0 ? dia_desk_looks[k] : NULL;
     if (look)
         return look;
     const char *names[MOST_WORDS] = {NULL};
     char all[400];
     int n = 0;
-    for (; n < MOST_WORDS - 2 && dia_looks[n]; n++)
+    for (; n < MOST_WORDS - 3 && dia_looks[n]; n++)
         names[n] = dia_looks[n]->name;
-    names[n] = dia_look_picture.name;
+    for (int k = 0; dia_desk_looks[k]; k++)
+        names[n++] = dia_desk_looks[k]->name;
     const char *near = dia_nearest(name, names);
     listed(names, all, sizeof all);
     if (near)

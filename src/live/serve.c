@@ -81,6 +81,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
     int is_new = 0;
     dia_serve_files(serve, ms);
     dia_serve_lines(serve, ms);
+    dia_serve_universes(serve, ms);
     is_new |= dia_serve_asks(serve, ms);
     if (serve->shown_version != dia_live_version(serve->live))
         serve->changed_ms = ms;
@@ -127,7 +128,8 @@ enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended
     enum dia_status status = DIA_OK;
     status = show_frame(serve, k++); /* there is something to see before anybody asks */
     if (status == DIA_OK &&
-        ((serve->mqtt && dia_mqtt_start(serve->mqtt) != 0) || dia_web_start(serve->web) != 0)) {
+        ((serve->mqtt && dia_mqtt_start(serve->mqtt) != 0) ||
+         (serve->e131 && dia_e131_start(serve->e131) != 0) || dia_web_start(serve->web) != 0)) {
         dia_live_wrong(wrong, "the thread of the network cannot begin: out of memory");
         return DIA_PORT_FAILED;
     }
@@ -202,6 +204,9 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
         dia_serve_note(serve, clock, 0);
     if (status != DIA_OK)
         return status;
+    serve->e131 = options->e131 ? dia_e131_new(options->e131, wrong) : NULL;
+    if (options->e131 && !serve->e131)
+        return DIA_BAD_VALUE;
     serve->mqtt = options->mqtt && options->mqtt->broker[0]
                       ? dia_mqtt_new(options, &serve->hub, wrong)
                       : NULL;
@@ -250,6 +255,7 @@ void dia_serve_free(struct dia_serve *serve)
 {
     if (!serve)
         return;
+    dia_e131_free(serve->e131);
     dia_mqtt_free(serve->mqtt); /* their threads first */
     dia_web_free(serve->web);
     if (serve->hub.frame)

@@ -155,6 +155,58 @@ void dia_serve_lines(struct dia_serve *serve, uint64_t ms)
     }
 }
 
+/* ---- a lighting network ---------------------------------------------------------------------- */
+
+/* The universes that layers of the show want, one after the other as they are filled. */
+static void join_all(struct dia_serve *serve)
+{
+    const struct dia_show *show = dia_live_show(serve->live);
+    uint32_t elements = 0;
+    for (uint32_t t = 0; t < serve->scene->thing_count; t++)
+        elements += serve->scene->things[t].count;
+    for (uint32_t k = 0; k < show->layer_count; k++) {
+        struct dia_universe_look look;
+        if (show->layers[k].look != &dia_look_universe)
+            continue;
+        memcpy(&look, &show->layers[k].values, sizeof look);
+        for (uint32_t n = 0;
+             n <= elements / 170 + 1 && n + (uint32_t)look.first <= DIA_UNIVERSE_LAST; n++)
+            dia_e131_join(serve->e131, (uint16_t)((uint32_t)look.first + n));
+    }
+}
+
+struct news {
+    struct dia_serve *serve;
+    uint64_t ms;
+};
+
+/* As a change, so that it is recorded as all others are. */
+static void take_universe(void *self, uint16_t universe, const uint8_t *slots, int count)
+{
+    static const char digits[] = "0123456789abcdef";
+    const struct news *news = self;
+    char line[40 + 2 * DIA_UNIVERSE_SLOTS];
+    struct dia_diagnostic wrong = {""};
+    int n = snprintf(line, sizeof line, "slots %u %s", universe, count < 0 ? "lost" : "");
+    for (int k = 0; k < count; k++) {
+        line[n++] = digits[slots[k] >> 4];
+        line[n++] = digits[slots[k] & 15];
+    }
+    line[n] = 0;
+    change(news->serve, line, news->ms, DIA_LIVE_OTHERS, &wrong);
+}
+
+void dia_serve_universes(struct dia_serve *serve, uint64_t ms)
+{
+    struct news news = {serve, ms};
+    if (!serve->e131)
+        return;
+    if (serve->frames == 0 || serve->joined_version != dia_live_version(serve->live))
+        join_all(serve);
+    serve->joined_version = dia_live_version(serve->live);
+    dia_e131_news(serve->e131, take_universe, &news);
+}
+
 int dia_serve_asks(struct dia_serve *serve, uint64_t ms)
 {
     struct hub_request request;

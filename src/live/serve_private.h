@@ -4,6 +4,7 @@
 
 #include <stdio.h>
 
+#include "e131.h"
 #include "mqtt.h"
 #include "presets.h"
 #include "web.h"
@@ -17,6 +18,8 @@ struct dia_serve {
     struct hub hub;
     struct web *web;
     struct mqtt *mqtt; /* NULL: no broker */
+    struct e131 *e131; /* NULL: no lighting network */
+    uint32_t joined_version;
     char *looks_json;
     uint8_t *frame;
     struct dia_rig *own_rig; /* read again, in place of that of the options; NULL: not yet */
@@ -42,6 +45,7 @@ void dia_serve_say(const struct dia_serve *serve, const char *line);
  * there was something. Lines that are made go to the record. */
 int dia_serve_asks(struct dia_serve *serve, uint64_t ms);
 void dia_serve_lines(struct dia_serve *serve, uint64_t ms);
+void dia_serve_universes(struct dia_serve *serve, uint64_t ms);
 void dia_serve_note(struct dia_serve *serve, const char *line, uint64_t ms);
 
 /* Another text from now on. */

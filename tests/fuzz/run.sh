@@ -44,7 +44,7 @@ one() {
     echo "$1: $(grep -ao 'Done [0-9]* runs' "$folder/$1.log")"
 }
 failed=0
-for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture live"; do
+for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture live" "e131"; do
     set -- $pair
     one "$1" &
     first=$!

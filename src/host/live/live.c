@@ -144,6 +144,7 @@ enum dia_status dia_live_take_text(struct dia_live *live, char *text, const char
         dia_show_free(live->show);
     free(live->show);
     live->show = show;
+    show->universes = &live->universes;
     return dia_live_keep(live, text, step, ms);
 }
 
@@ -202,6 +203,7 @@ void dia_live_free(struct dia_live *live)
     free(live->show);
     forget(live->undo, &live->undos);
     forget(live->redo, &live->redos);
+    dia_universes_free(&live->universes);
     free(live->text);
     free(live->begun);
     free(live);
@@ -250,6 +252,8 @@ int32_t dia_live_pace(const struct dia_live *live)
 int dia_live_rests(const struct dia_live *live)
 {
     const struct dia_show *show = live->show;
+    if (live->universes.count)
+        return 0;
     if (live->paused || live->pace == 0)
         return 1;
     for (uint32_t k = 0; k < show->layer_count; k++) {

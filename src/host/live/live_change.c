@@ -17,6 +17,12 @@ static enum dia_status no_meaning(const struct change *to, const char *word)
     return dia_host_wrong(to->wrong, "'%.40s' has no meaning here", word);
 }
 
+static enum dia_status no_memory(const struct change *to)
+{
+    dia_host_wrong(to->wrong, "out of memory");
+    return DIA_PORT_FAILED;
+}
+
 /* Nothing may follow. */
 enum dia_status dia_live_at_end(const struct change *to, const char *at)
 {
@@ -95,6 +101,60 @@ static enum dia_status value(const struct change *to, const char *at)
     return dia_show_feed(to->live->show, at, dia_live_show_ms(to->live, to->ms), to->wrong);
 }
 
+/* ---- a lighting network ---------------------------------------------------------------------- */
+
+static int nibble(char c)
+{
+    return c >= '0' && c <= '9'   ? c - '0'
+           : c >= 'a' && c <= 'f' ? c - 'a' + 10
+           : c >= 'A' && c <= 'F' ? c - 'A' + 10
+                                  : -1;
+}
+
+/* How many slots the digits are; -1: they are none. Words of a show are shorter than all 512. */
+static int read_slots(const char *text, uint8_t slots[DIA_UNIVERSE_SLOTS])
+{
+    size_t length = strcspn(text, " \t");
+    if (length % 2 || length > 2 * DIA_UNIVERSE_SLOTS ||
+        text[length + strspn(text + length, " \t")])
+        return -1;
+    for (size_t k = 0; k < length; k += 2) {
+        int high = nibble(text[k]), low = nibble(text[k + 1]);
+        if (high < 0 || low < 0)
+            return -1;
+        slots[k / 2] = (uint8_t)(high << 4 | low);
+    }
+    return (int)length / 2;
+}
+
+static enum dia_status change_slots(const struct change *to, const char *at)
+{
+    uint8_t slots[DIA_UNIVERSE_SLOTS];
+    char word[SHOW_WORD];
+    int64_t number = 0;
+    if (!dia_show_word(&at, word))
+        return dia_host_wrong(to->wrong, "slots of which universe? Write such as 'slots 1 ff8000'");
+    enum dia_status status =
+        dia_show_amount("slots", word, DIA_NUMBER, 1, DIA_UNIVERSE_LAST, &number, to->wrong);
+    if (status != DIA_OK)
+        return status;
+    at += strspn(at, " \t");
+    if (strcmp(at, "lost") == 0) {
+        dia_universes_lose(&to->live->universes, (uint32_t)number);
+        return DIA_OK;
+    }
+    int count = read_slots(at, slots);
+    if (count < 0)
+        return dia_host_wrong(to->wrong,
+                              "slots are two digits of 0-9 and a-f each, at most %d of "
+                              "them without spaces, or 'lost'",
+                              DIA_UNIVERSE_SLOTS);
+    status = dia_universes_set(&to->live->universes, (uint32_t)number, slots, (uint32_t)count);
+    if (status == DIA_BAD_VALUE)
+        return dia_host_wrong(to->wrong, "a show has at most %d universes", DIA_UNIVERSES);
+    return status == DIA_OK ? status : no_memory(to);
+}
+
 /* ---- level and time -------------------------------------------------------------------------- */
 
 static enum dia_status amount(const struct change *to, const char *what, const char *example,
@@ -166,12 +226,6 @@ static enum dia_status change_clock(const struct change *to, const char *at)
 }
 
 /* ---- the whole text -------------------------------------------------------------------------- */
-
-static enum dia_status no_memory(const struct change *to)
-{
-    dia_host_wrong(to->wrong, "out of memory");
-    return DIA_PORT_FAILED;
-}
 
 /* "..." with \n, \" and \\ in it; NULL, a diagnostic and a status. */
 static char *read_quoted(const struct change *to, const char *at, enum dia_status *status)
@@ -285,6 +339,7 @@ static const struct {
              {"seek", seek},
              {"set", dia_live_set},
              {"show", whole_show},
+             {"slots", change_slots},
              {"undo", undo},
              {"value", value}};
 #define MAKES (sizeof makes / sizeof makes[0])
@@ -309,7 +364,8 @@ enum dia_status dia_live_change(struct dia_live *live, const char *line, uint64_
         if (strcmp(makes[k].word, word) != 0)
             continue;
         enum dia_status status = makes[k].make(&to, line);
-        live->version += status == DIA_OK;
+        live->version +=
+            status == DIA_OK && makes[k].make != change_slots; /* no news of the show */
         return status;
     }
     const char *near = dia_nearest(word, words);

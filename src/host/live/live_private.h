@@ -19,6 +19,7 @@ struct dia_live {
     uint32_t undos, redos;
     char step[96]; /* what the newest step of undo changed, and when: more of it joins it */
     uint64_t step_ms;
+    struct dia_universes universes;
     uint32_t version;
     dia_share master;
     /* the clock of the show: show_ms at run_ms, and from there at a pace */

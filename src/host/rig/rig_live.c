@@ -11,6 +11,7 @@ static const struct field live_fields[] = {
     {"name",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(name),    "pier.example"},
     {"presets", HOLDS_TEXT, 0, DIA_NUMBER, 0, 256, AT(presets), "presets"},
     {"save",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 8,   AT(save),    "yes"},
+    {"e131",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(e131),    "0.0.0.0"},
     {"mqtt",    HOLDS_MORE, 0, DIA_NUMBER, 0, 0,   0,           "{ broker: localhost }"},
     {0},
 };

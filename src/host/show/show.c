@@ -51,6 +51,10 @@ enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_l
     dia_show_cue_to(show, ms, now, &cued);
     dia_cues_apply(&cued.cues, ms, timed);
     for (uint32_t k = 0; k < show->layer_count; k++) {
+        if (now[k].look == &dia_look_universe)
+            ((struct dia_universe_look *)(void *)&now[k].values)->from = show->universes;
+    }
+    for (uint32_t k = 0; k < show->layer_count; k++) {
         now[k].level = timed[k].level;
         now[k].start_ms = timed[k].start_ms;
         now[k].ahead_ms = timed[k].ahead_ms;
