@@ -212,9 +212,14 @@ struct dia_rig_mqtt {
     char user[64], password_file[256], ca_file[256];
     char version[8]; /* 3.1.1 or 5 */
 };
+struct dia_rig_send {               /* of lanes, by E1.31 */
+    char to[64];                    /* "multicast", or "ADDRESS" or "ADDRESS:PORT"; "": nobody */
+    uint32_t first, priority, sync; /* universe, 1..63999; 0..200; universe, 0: none */
+};
 struct dia_rig_live {
     char listen[64], name[64], presets[256], save[8], e131[64];
     struct dia_rig_mqtt mqtt;
+    struct dia_rig_send send;
 };
 
 struct dia_rig {

@@ -46,12 +46,13 @@ struct dia_serve_options {
     const char *presets;             /* folder; NULL: presets are kept until the end */
     const char *record;              /* file for the changes; NULL: none */
     const struct dia_rig_mqtt *mqtt; /* NULL, or without a broker: none */
-    const char *e131;  /* address of this machine to hear E1.31 on, or ADDRESS:PORT; NULL: none */
-    uint32_t rate_mhz; /* thousandths of a frame a second, 100..1000000 */
-    uint8_t may_save;  /* 1: the page may write the file of the show */
-    uint8_t hold;      /* 1: the last frame stays at the end, instead of going dark */
-    uint32_t clock_s;  /* seconds since midnight at the beginning */
-    const char *rig_path; /* of the rig's file, to be read again; NULL: it is not */
+    const char *e131; /* address of this machine to hear E1.31 on, or ADDRESS:PORT; NULL: none */
+    const struct dia_rig_send *send; /* NULL, or to nobody: none */
+    uint32_t rate_mhz;               /* thousandths of a frame a second, 100..1000000 */
+    uint8_t may_save;                /* 1: the page may write the file of the show */
+    uint8_t hold;                    /* 1: the last frame stays at the end, instead of going dark */
+    uint32_t clock_s;                /* seconds since midnight at the beginning */
+    const char *rig_path;            /* of the rig's file, to be read again; NULL: it is not */
     /* which files have changed since it was last asked: bits of dia_serve_changed; asked four times
      * a second. NULL: none do */
     unsigned (*changed)(void);

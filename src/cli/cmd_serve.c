@@ -17,7 +17,7 @@
 /* A rig that plays and answers on the network. */
 
 static struct {
-    char *show, *listen, *presets, *record, *rate, *broker, *e131;
+    char *show, *listen, *presets, *record, *rate, *broker, *e131, *send;
     const char *names[DIA_SERVE_NAMES];
     uint32_t name_count;
     int save, hold, events;
@@ -35,6 +35,8 @@ const struct poptOption cli_serve_options[] = {
     {"mqtt", 'M', POPT_ARG_STRING, &given.broker, 0, "a broker to tell and to hear", "HOST[:PORT]"},
     {"e131", 'E', POPT_ARG_STRING, &given.e131, 0,
      "hear a lighting network (ANSI E1.31) on an address of this machine; 0.0.0.0: all", "ADDRESS"},
+    {"send", 'T', POPT_ARG_STRING, &given.send, 0,
+     "send what lanes show by E1.31; 'multicast' or the address of a receiver", "ADDRESS"},
     {"events", 'e', POPT_ARG_NONE, &given.events, 0, "each change as a line of JSON on stdout",
      NULL},
     {"save", 's', POPT_ARG_NONE, &given.save, 0, "the page may write the file of --show", NULL},
@@ -132,6 +134,8 @@ static void take_live(struct dia_rig *rig)
         given.names[given.name_count++] = live->name;
     if (given.show && strcmp(live->save, "yes") == 0)
         given.save = 1;
+    if (given.send)
+        snprintf(live->send.to, sizeof live->send.to, "%s", given.send);
     if (!given.e131 && live->e131[0])
         given.e131 = live->e131;
     if (given.broker)
@@ -258,6 +262,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     struct dia_serve_options serve = {.rig = &rig,
                                       .mqtt = &rig.live.mqtt,
                                       .e131 = given.e131,
+                                      .send = &rig.live.send,
                                       .show = given.show,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,

@@ -13,7 +13,8 @@
 #define PAIRING_CODE   7
 #define PAIRING_HOLD_S 600
 #define PAIRING_TRIES  5
-#define PAIRING_REST_S 10  /* from one code to the next; twice as long for each that was spoiled,  \
+#define PAIRING_REST_S                                                                             \
+    10                     /* from one code to the next; twice as long for each that was spoiled,  \
                             */
 #define PAIRING_MOST_S 600 /* at most: so nobody gets through a part of all codes that matters */
 

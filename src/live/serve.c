@@ -97,6 +97,8 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
         is_new |=
             dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);
     }
+    if (serve->send)
+        dia_e131_send_frame(serve->send, serve->scene, serve->frame, ms);
     is_new |= tell(serve, ms);
     if (is_new)
         dia_web_wake(serve->web);
@@ -204,6 +206,10 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
         dia_serve_note(serve, clock, 0);
     if (status != DIA_OK)
         return status;
+    int sends = options->send && options->send->to[0];
+    serve->send = sends ? dia_e131_send_new(options->send, options->rig->name, wrong) : NULL;
+    if (sends && !serve->send)
+        return DIA_BAD_VALUE;
     serve->e131 = options->e131 ? dia_e131_new(options->e131, wrong) : NULL;
     if (options->e131 && !serve->e131)
         return DIA_BAD_VALUE;
@@ -255,6 +261,7 @@ void dia_serve_free(struct dia_serve *serve)
 {
     if (!serve)
         return;
+    dia_e131_send_free(serve->send);
     dia_e131_free(serve->e131);
     dia_mqtt_free(serve->mqtt); /* their threads first */
     dia_web_free(serve->web);

@@ -5,6 +5,7 @@
 #include <stdio.h>
 
 #include "e131.h"
+#include "e131_send.h"
 #include "mqtt.h"
 #include "presets.h"
 #include "web.h"
@@ -17,8 +18,9 @@ struct dia_serve {
     struct presets presets;
     struct hub hub;
     struct web *web;
-    struct mqtt *mqtt; /* NULL: no broker */
-    struct e131 *e131; /* NULL: no lighting network */
+    struct mqtt *mqtt;      /* NULL: no broker */
+    struct e131_send *send; /* NULL: to nobody */
+    struct e131 *e131;      /* NULL: no lighting network */
     uint32_t joined_version;
     char *looks_json;
     uint8_t *frame;

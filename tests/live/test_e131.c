@@ -371,6 +371,130 @@ static void multicast_is_heard(void **state)
     says("E1.31 cannot listen on 'nowhere': write an address of this machine");
 }
 
+/* ---- sending --------------------------------------------------------------------------------- */
+
+static uint32_t number(const uint8_t *at, size_t bytes)
+{
+    uint32_t value = 0;
+    while (bytes--)
+        value = value << 8 | *at++;
+    return value;
+}
+
+/* Every field of what is sent, by the standard's tables. 'd' data, 's' synchronisation, 'u' the
+ * list of universes; anything else fails. */
+static char dissect(const uint8_t *b, size_t n)
+{
+    assert_true(n >= 49);
+    assert_int_equal(number(b, 4), 0x00100000);
+    assert_memory_equal(b + 4, "ASC-E1.17\0\0\0", 12);
+    assert_int_equal(number(b + 16, 2), 0x7000 | (n - 16));
+    assert_int_equal(number(b + 38, 2), 0x7000 | (n - 38));
+    if (number(b + 18, 4) == 8 && number(b + 40, 4) == 1) {
+        assert_int_equal(n, 49);
+        assert_int_equal(number(b + 45, 2), 7000);
+        assert_int_equal(number(b + 47, 2), 0);
+        return 's';
+    }
+    assert_string_equal((const char *)b + 44, "Sends");
+    if (number(b + 18, 4) == 8) {
+        assert_int_equal(number(b + 40, 4), 2);
+        assert_int_equal(number(b + 112, 2), 0x7000 | (n - 112));
+        assert_int_equal(number(b + 114, 4), 1);
+        assert_int_equal(b[118] | b[119], 0); /* page 0 of 0 */
+        assert_int_equal(n, 124);
+        assert_int_equal(number(b + 120, 4), 40 << 16 | 41);
+        return 'u';
+    }
+    assert_int_equal(number(b + 18, 4), 4);
+    assert_int_equal(number(b + 40, 4), 2);
+    assert_int_equal(b[108], 150);
+    assert_int_equal(number(b + 115, 2), 0x7000 | (n - 115));
+    assert_int_equal(number(b + 117, 2), 0x02a1);
+    assert_int_equal(number(b + 119, 4), 1);
+    assert_int_equal(number(b + 123, 2), n - 125);
+    assert_int_equal(b[125], 0);
+    return 'd';
+}
+
+static void what_is_sent_is_as_the_standard_has_it(void **state)
+{
+    (void)state;
+    static const char text[] = "rig: Sends\ncontroller: RP2040\nframe_rate: 100 Hz\n"
+                               "supplies:\n  usb: { current: 20 A }\n"
+                               "lanes:\n  shelf: { pin: 17, chip: WS2812B, count: 200 }\n"
+                               "live: { send: { to: \"127.0.0.1:15569\", first: 40, priority: 150, "
+                               "sync: 7000 } }\n";
+    struct sockaddr_in at = {.sin_family = AF_INET, .sin_port = htons(15569)};
+    int fd = socket(AF_INET, SOCK_DGRAM | SOCK_CLOEXEC, 0), sequence[2] = {-1, -1},
+        ended_of[2] = {0};
+    int data = 0, syncs = 0, lists = 0, shown = 0;
+    inet_pton(AF_INET, "127.0.0.1", &at.sin_addr);
+    assert_int_equal(bind(fd, (struct sockaddr *)&at, sizeof at), 0);
+    write_file("send.rig.yaml", text, strlen(text));
+    write_file("send.show", "layer a: hue-sweep\n", 19);
+    serve(&served, "send.rig.yaml --show send.show");
+    double begin = seconds(), end = begin + 2, stopped = 0;
+    for (;;) {
+        uint8_t b[1500];
+        struct pollfd wait = {fd, POLLIN, 0};
+        if (seconds() > end && !stopped) {
+            stopped = seconds();
+            kill(served.pid, SIGTERM);
+        }
+        if (poll(&wait, 1, 300) <= 0 && stopped)
+            break;
+        ssize_t n = recv(fd, b, sizeof b, MSG_DONTWAIT);
+        if (n < 0)
+            continue;
+        char kind = dissect(b, (size_t)n);
+        syncs += kind == 's';
+        lists += kind == 'u';
+        if (kind != 'd')
+            continue;
+        uint32_t which = number(b + 113, 2) - 40;
+        assert_true(which < 2);
+        assert_int_equal(n, 126 + (which ? 90 : 510)); /* 200 pixels: 170 and 30 */
+        if (sequence[which] >= 0)
+            assert_int_equal(b[111], (sequence[which] + 1) % 256);
+        sequence[which] = b[111];
+        ended_of[which] += b[112] == 0x40;
+        if (b[112] == 0x40)
+            continue;
+        assert_int_equal(b[112], 0);
+        assert_int_equal(number(b + 109, 2), 7000);
+        data += which == 0;
+        shown += b[126] || b[127] || b[128];
+    }
+    assert_true(data > 40 && data <= 2 * 44 + 3 && shown > 40);
+    assert_true(syncs >= data && lists == 1);
+    assert_int_equal(ended_of[0], 3);
+    assert_int_equal(ended_of[1], 3);
+    close(fd);
+    assert_int_equal(ended(&served, 0), 0);
+    assert_int_equal(run("timeout 5 $D serve send.rig.yaml --send nowhere"), 2);
+    says("E1.31 cannot be sent to 'nowhere': write 'multicast' or the address of a receiver");
+}
+
+/* One that sends and one that hears show the same. */
+static void one_rig_follows_another(void **state)
+{
+    (void)state;
+    struct served other;
+    write_file("send.show", "layer a: steady colour=#80ff40\n", 31);
+    start("layer net: universe\n");
+    serve(&other,
+          "net.rig.yaml --show send.show --send 127.0.0.1:15568 --listen 127.0.0.1:0 --e131 "
+          "127.0.0.1:15570");
+    shows(1, 255, "followed");
+    change(&other, "paint all #ff0000");
+    shows(0, 255, "followed");
+    shows(1, 0, "followed");
+    assert_int_equal(ended(&other, SIGTERM), 0);
+    shows(0, 0, "it has ended");
+    assert_int_equal(ended(&served, SIGTERM), 0);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -380,6 +504,8 @@ int main(void)
         cmocka_unit_test(damaged_packets_are_left_out),
         cmocka_unit_test(a_hundred_universes),
         cmocka_unit_test(multicast_is_heard),
+        cmocka_unit_test(what_is_sent_is_as_the_standard_has_it),
+        cmocka_unit_test(one_rig_follows_another),
     };
     return cmocka_run_group_tests(tests, begin, NULL);
 }

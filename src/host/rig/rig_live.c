@@ -12,6 +12,7 @@ static const struct field live_fields[] = {
     {"presets", HOLDS_TEXT, 0, DIA_NUMBER, 0, 256, AT(presets), "presets"},
     {"save",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 8,   AT(save),    "yes"},
     {"e131",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(e131),    "0.0.0.0"},
+    {"send",    HOLDS_MORE, 0, DIA_NUMBER, 0, 0,   0,           "{ to: multicast }"},
     {"mqtt",    HOLDS_MORE, 0, DIA_NUMBER, 0, 0,   0,           "{ broker: localhost }"},
     {0},
 };
@@ -27,7 +28,24 @@ static const struct field mqtt_fields[] = {
     {0},
 };
 #undef AT
+#define AT(field) offsetof(struct dia_rig_send, field)
+static const struct field send_fields[] = {
+    {"to",       HOLDS_TEXT,     1, DIA_NUMBER, 0, 64,    AT(to),       "multicast"},
+    {"first",    HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 63999, AT(first),    "1"},
+    {"priority", HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 200,   AT(priority), "100"},
+    {"sync",     HOLDS_QUANTITY, 0, DIA_NUMBER, 0, 63999, AT(sync),     "7000"},
+    {0},
+};
+#undef AT
 /* clang-format on */
+
+static enum dia_status read_send(struct rig_reader *reader, const struct tree_node *node,
+                                 struct dia_rig_send *send)
+{
+    enum dia_status status = dia_rig_must_be(reader, node, TREE_MAP, "'send'");
+    return status == DIA_OK ? dia_rig_read_fields(reader, node, send_fields, send, "'send'")
+                            : status;
+}
 
 static enum dia_status read_mqtt(struct rig_reader *reader, const struct tree_node *node,
                                  struct dia_rig_mqtt *mqtt)
@@ -48,15 +66,20 @@ static enum dia_status read_mqtt(struct rig_reader *reader, const struct tree_no
 enum dia_status dia_rig_read_live(struct rig_reader *reader, const struct tree_node *node,
                                   struct dia_rig_live *live)
 {
+    live->send.first = 1;
+    live->send.priority = 100;
     if (!node)
         return DIA_OK;
     enum dia_status status = dia_rig_must_be(reader, node, TREE_MAP, "'live'");
     const struct tree_node *mqtt = status == DIA_OK ? dia_tree_get(node, "mqtt") : NULL;
+    const struct tree_node *send = status == DIA_OK ? dia_tree_get(node, "send") : NULL;
     if (status == DIA_OK)
         status = dia_rig_read_fields(reader, node, live_fields, live, "'live'");
     if (status == DIA_OK && live->save[0] && strcmp(live->save, "yes") != 0 &&
         strcmp(live->save, "no") != 0)
         status = dia_rig_wrong_value(reader, dia_tree_get(node, "save"),
                                      "'save' is yes or no; found '%s'", live->save);
+    if (send)
+        status = dia_rig_both(status, read_send(reader, send, &live->send));
     return mqtt ? dia_rig_both(status, read_mqtt(reader, mqtt, &live->mqtt)) : status;
 }
