@@ -37,3 +37,4 @@ echo
 echo "Live in this terminal:  $diachrome preview $rig --show demo/evening.show"
 echo "Live in a browser:      $diachrome serve $rig --show demo/evening.show"
 echo "                        then open http://127.0.0.1:8480/"
+echo "With a broker and a second rig that follows by E1.31:  sh demo/live.sh $diachrome"
