@@ -434,12 +434,13 @@ static void what_is_sent_is_as_the_standard_has_it(void **state)
     write_file("send.rig.yaml", text, strlen(text));
     write_file("send.show", "layer a: hue-sweep\n", 19);
     serve(&served, "send.rig.yaml --show send.show");
-    double begin = seconds(), end = begin + 2, stopped = 0;
+    double end = seconds() + 2;
+    int stopped = 0;
     for (;;) {
         uint8_t b[1500];
         struct pollfd wait = {fd, POLLIN, 0};
         if (seconds() > end && !stopped) {
-            stopped = seconds();
+            stopped = 1;
             kill(served.pid, SIGTERM);
         }
         if (poll(&wait, 1, 300) <= 0 && stopped)

@@ -185,8 +185,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         status, read_part(reader, root, "buttons", DIA_RIG_BUTTONS, dia_rig_read_button, rig));
     status =
         dia_rig_both(status, read_part(reader, root, "values", DIA_RIG_VALUES, read_value, rig));
-    status = dia_rig_both(status,
-                          dia_rig_read_live(reader, dia_tree_get(root, "live"), &rig->live));
+    status =
+        dia_rig_both(status, dia_rig_read_live(reader, dia_tree_get(root, "live"), &rig->live));
     if (status == DIA_OK && dia_tree_get(root, "lanes"))
         status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
     if (status == DIA_OK)
