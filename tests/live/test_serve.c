@@ -229,7 +229,7 @@ static void others_pair_first(void **state)
     snprintf(header, sizeof header, "Authorization: Bearer %.32s", strstr(answer, ":\"") + 2);
     assert_int_equal(http("GET", url, NULL, header), 200);
     assert_int_equal(http("POST", pairing, code, NULL), 403); /* a code is good once */
-    served.log[0] = 0; /* what follows is of the next */
+    served.log[0] = 0;                                        /* what follows is of the next */
     served.logged = 0;
     assert_int_equal(http("GET", pairing, NULL, NULL), 200);
     code_in_log(&served, code);
