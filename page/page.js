@@ -53,7 +53,7 @@ function changeSoon(what, line) {
   const own = {next: null};
   latest.set(what, own);
   (async () => {
-    for (let now = line; now; now = own.next, own.next === now && (own.next = null)) {
+    for (let now = line; now; now = own.next) {
       own.next = null;
       await change(now);
     }

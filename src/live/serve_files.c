@@ -16,9 +16,11 @@ enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig
     uint8_t *frame = scene ? calloc(scene->bytes + 1u, 1) : NULL;
     char *json = scene ? dia_tell_scene(scene, rig) : NULL;
     int failed = !frame;
-    if (frame && serve->scenes == 0)
+    if (!frame)
+        free(json);
+    else if (serve->scenes == 0)
         failed = dia_hub_init(&serve->hub, json, scene->bytes);
-    else if (frame)
+    else
         failed = dia_hub_change_scene(&serve->hub, json, scene->bytes);
     if (failed) {
         if (player)
@@ -90,6 +92,8 @@ void dia_serve_files(struct dia_serve *serve, uint64_t ms)
     unsigned changed = serve->options.changed();
     if (changed == 0)
         return;
+    if (serve->trouble[0]) /* what was wrong before may be the other of the two */
+        changed = DIA_SERVE_RIG | DIA_SERVE_SHOW;
     enum dia_status status = DIA_OK;
     if (changed & DIA_SERVE_RIG && serve->options.rig_path)
         status = read_rig(serve, ms, &wrong);

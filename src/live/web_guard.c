@@ -12,7 +12,7 @@
  * (Host). What comes from other machines needs a token besides.
  */
 
-static int is_loopback(const char *address)
+int dia_web_is_here(const char *address)
 {
     return strncmp(address, "127.", 4) == 0 || strcmp(address, "::1") == 0 ||
            strncmp(address, "::ffff:127.", 11) == 0;
@@ -81,7 +81,7 @@ int dia_web_refuses(struct web *web, struct client *client, struct lws *wsi, int
         *why = "pages from elsewhere may not ask here";
         return 403;
     }
-    if (needs_pairing && !is_loopback(client->from) && !is_paired(web, wsi)) {
+    if (needs_pairing && !dia_web_is_here(client->from) && !is_paired(web, wsi)) {
         *why = "not paired: open the page, and type the code that this machine shows";
         return 401;
     }

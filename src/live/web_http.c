@@ -28,6 +28,7 @@ static int answer(struct client *client, unsigned code, const char *type, const 
     uint8_t head[LWS_PRE + 2048], *start = head + LWS_PRE, *at = start, *end = head + sizeof head;
     struct lws *wsi = client->wsi;
     free(client->out);
+    client->is_answered = 1;
     client->out = malloc(LWS_PRE + length + 1);
     if (!client->out)
         return -1;
@@ -77,6 +78,8 @@ static int put_piece(struct client *client)
     }
     free(client->out);
     client->out = NULL;
+    if (client->has_body) /* it was refused before its body was there */
+        return -1;
     return lws_http_transaction_completed(client->wsi) ? -1 : 0;
 }
 
@@ -132,6 +135,21 @@ static int give_show(struct web *web, struct client *client)
     return failed;
 }
 
+/* Who has paired, for those who may ask. */
+static int give_pairings(struct web *web, struct client *client)
+{
+    cJSON *json = cJSON_CreateArray();
+    for (uint32_t k = 0; k < web->pairings.count; k++) {
+        cJSON *one = cJSON_CreateObject();
+        cJSON_AddItemToArray(json, one);
+        cJSON_AddNumberToObject(one, "number", web->pairings.all[k].number);
+        cJSON_AddStringToObject(one, "address", web->pairings.all[k].from);
+    }
+    char *text = cJSON_PrintUnformatted(json);
+    cJSON_Delete(json);
+    return answer_json(client, 200, text);
+}
+
 static int give(struct web *web, struct client *client)
 {
     uint32_t none = 0;
@@ -143,6 +161,8 @@ static int give(struct web *web, struct client *client)
         return answer_json(client, 200, dia_hub_news(web->hub, HUB_SCENE, &none));
     if (is(client, LWSHUMETH_GET, "/looks"))
         return answer_json(client, 200, strdup(web->looks));
+    if (is(client, LWSHUMETH_GET, "/pairings"))
+        return give_pairings(web, client);
     if (is(client, LWSHUMETH_GET, "/frame"))
         return give_frame(web, client);
     if (is(client, LWSHUMETH_GET, "/show"))
@@ -194,6 +214,20 @@ static int ask_lines(struct web *web, struct client *client)
         line = end;
     }
     return 0;
+}
+
+/* A token is no more: sockets from other machines end, and come again where they still may. */
+static int unpair(struct web *web, struct client *client)
+{
+    unsigned long number = strtoul(client->path + strlen("/pairings/"), NULL, 10);
+    if (!dia_pairings_revoke(&web->pairings, (uint32_t)number))
+        return refuse(client, 404, "there is no pairing of that number; GET /pairings has them");
+    dia_web_log(web, "unpaired number=%lu address=%s", number, client->from);
+    for (struct client *other = web->clients; other; other = other->next) {
+        if (other->is_socket && !dia_web_is_here(other->from))
+            lws_set_timeout(other->wsi, PENDING_TIMEOUT_CLOSE_SEND, LWS_TO_KILL_ASYNC);
+    }
+    return answer_json(client, 200, dia_tell_wrong(NULL));
 }
 
 static int pair(struct web *web, struct client *client)
@@ -250,6 +284,15 @@ void dia_web_http_answer(struct client *client, struct hub_answer *hears)
 
 /* ---- a request ------------------------------------------------------------------------------- */
 
+/* 1: a body follows. */
+static int has_body(struct lws *wsi)
+{
+    char length[24] = "";
+    return lws_hdr_total_length(wsi, WSI_TOKEN_HTTP_TRANSFER_ENCODING) > 0 ||
+           (lws_hdr_copy(wsi, length, sizeof length, WSI_TOKEN_HTTP_CONTENT_LENGTH) > 0 &&
+            strcmp(length, "0") != 0);
+}
+
 static void begin(struct client *client, struct lws *wsi)
 {
     char *uri = NULL;
@@ -260,21 +303,14 @@ static void begin(struct client *client, struct lws *wsi)
     client->wrong = NULL;
     client->in_length = 0;
     client->asked = client->answered = 0;
+    client->is_answered = 0;
+    client->has_body = has_body(wsi);
     client->too_long = length >= (int)sizeof client->path;
 }
 
 static int is_open_to_all(const struct client *client)
 {
     return is(client, LWSHUMETH_GET, "/pairing") || is(client, LWSHUMETH_POST, "/pairing");
-}
-
-/* 1: a body follows. */
-static int has_body(struct lws *wsi)
-{
-    char length[24] = "";
-    return lws_hdr_total_length(wsi, WSI_TOKEN_HTTP_TRANSFER_ENCODING) > 0 ||
-           (lws_hdr_copy(wsi, length, sizeof length, WSI_TOKEN_HTTP_CONTENT_LENGTH) > 0 &&
-            strcmp(length, "0") != 0);
 }
 
 static int begin_request(struct web *web, struct client *client)
@@ -299,9 +335,11 @@ static int begin_request(struct web *web, struct client *client)
         return give(web, client);
     if (client->method == LWSHUMETH_DELETE && preset_of(client))
         return ask(web, client, HUB_PRESET_DROP, preset_of(client));
+    if (client->method == LWSHUMETH_DELETE && strncmp(client->path, "/pairings/", 10) == 0)
+        return unpair(web, client);
     if (!takes(client))
         return refuse(client, 405, "this path does not take this method; see docs/live.md");
-    return has_body(client->wsi) ? 0 : change(web, client);
+    return client->has_body ? 0 : change(web, client);
 }
 
 int dia_web_http(struct web *web, struct client *client, enum lws_callback_reasons reason, void *in,
@@ -311,9 +349,12 @@ int dia_web_http(struct web *web, struct client *client, enum lws_callback_reaso
     case LWS_CALLBACK_HTTP:
         return begin_request(web, client);
     case LWS_CALLBACK_HTTP_BODY:
+        if (client->is_answered)
+            return 0;
         return dia_web_take_in(client, in, length) ? 0 : -1;
     case LWS_CALLBACK_HTTP_BODY_COMPLETION:
-        return client->out ? 0 : change(web, client);
+        client->has_body = 0;
+        return client->is_answered ? 0 : change(web, client);
     default:
         return put_piece(client);
     }

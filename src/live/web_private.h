@@ -24,6 +24,8 @@ struct client {
     char *in;
     size_t in_length;
     int too_long;
+    int is_answered; /* this request; what comes of its body then is left out, */
+    int has_body;    /* and where the body may still come, the connection ends */
     int method;
     char path[128];
     /* what waits for the light */
@@ -64,7 +66,9 @@ struct web_file {
 };
 extern const struct web_file dia_web_files[]; /* ends with no path */
 
-/* web_guard.c: 0, or the HTTP status with which it is refused, and why. */
+/* web_guard.c: an address of this machine that nobody else can come from; and 0, or the HTTP status
+ * with which it is refused, and why. */
+int dia_web_is_here(const char *address);
 int dia_web_refuses(struct web *web, struct client *client, struct lws *wsi, int needs_pairing,
                     const char **why);
 uint64_t dia_web_seconds(void);

@@ -18,7 +18,7 @@ server = subprocess.Popen([command, "serve", "demo/quay.rig.yaml", "--show", "de
 port = re.search(r"port=(\d+)", server.stderr.readline()).group(1)
 # the order in which they make sense, what else than 200 is right here, and other bodies
 order = ["get", "put", "post", "delete"]
-expected = {("post", "/show/save"): 400, ("post", "/pairing"): 403}
+expected = {("post", "/show/save"): 400, ("post", "/pairing"): 403, ("delete", "/pairings/{number}"): 404}
 wrong, asked = [], 0
 
 
@@ -34,7 +34,7 @@ def ask(method, path, body):
 def check(method, path, operation, body, code):
     global asked
     asked += 1
-    status, kind, content = ask(method, path.replace("{name}", "evening"), body)
+    status, kind, content = ask(method, path.replace("{name}", "evening").replace("{number}", "1"), body)
     said = operation["responses"].get(str(status))
     if status != code or said is None:
         wrong.append(f"{method} {path}: {status} is not {code}, or not in the file: {content[:200]}")
