@@ -38,7 +38,8 @@ int dia_web_take_in(struct client *client, const void *in, size_t length)
     if (!more)
         return 0;
     client->in = more;
-    memcpy(more + client->in_length, in, length);
+    if (length) /* else in may be NULL */
+        memcpy(more + client->in_length, in, length);
     client->in_length += length;
     more[client->in_length] = 0;
     return 1;
