@@ -30,7 +30,8 @@ runs_of() {
     case $1 in
     play) echo 600 ;;
     colour | films) echo 12000 ;;
-    rig | show | live) echo 40000 ;;
+    rig | show) echo 40000 ;;
+    live) echo 12000 ;;
     layer | capture | editor) echo 80000 ;;
     *) echo 200000 ;;
     esac
