@@ -36,6 +36,30 @@ static inline void rest_ms(long ms)
     nanosleep(&time, NULL);
 }
 
+/* Whether this machine does now what it should: short rests end soon, and the same work takes the
+ * same time. Bounds of time are judged where it is so before and after; elsewhere only wide ones.
+ */
+static inline int is_quiet(void)
+{
+    double fastest = 1e9, slowest = 0, latest = 0;
+    for (int k = 0; k < 60; k++) {
+        double begin = seconds();
+        rest_ms(1);
+        double rested = seconds();
+        for (volatile unsigned n = 0; n < 400000; n++) {
+        }
+        double worked = seconds() - rested;
+        latest = rested - begin > latest ? rested - begin : latest;
+        fastest = worked < fastest ? worked : fastest;
+        slowest = worked > slowest ? worked : slowest;
+    }
+    int quiet = latest < 0.006 && slowest < 3 * fastest + 0.002;
+    if (!quiet)
+        print_message("this machine is busy: a rest of 1 ms took %.1f ms, work %.1f to %.1f ms\n",
+                      latest * 1e3, fastest * 1e3, slowest * 1e3);
+    return quiet;
+}
+
 /* Waits until the log has a text; NULL: it has not, after some seconds. */
 static inline const char *logged(struct served *served, const char *text)
 {

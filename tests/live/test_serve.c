@@ -446,6 +446,7 @@ static void the_light_never_waits(void **state)
     (void)state;
     static struct talk talks[WATCHERS];
     struct served served;
+    int quiet = is_quiet();
     double waits[TOUCHES];
     char line[80];
     serve(&served, "demo/quay.rig.yaml --show demo/evening.show");
@@ -480,14 +481,16 @@ static void the_light_never_waits(void **state)
     qsort(waits, TOUCHES, sizeof waits[0], by_size);
     print_message("touch to light: median %.1f ms, 99 %% below %.1f ms\n", waits[TOUCHES / 2] * 1e3,
                   waits[TOUCHES - 2] * 1e3);
-    assert_true(waits[TOUCHES / 2] < MEDIAN && waits[TOUCHES - 2] < NEARLY_ALL);
+    quiet = quiet && is_quiet();
+    assert_true(waits[TOUCHES / 2] < (quiet ? MEDIAN : 1) &&
+                waits[TOUCHES - 2] < (quiet ? NEARLY_ALL : 5));
     for (int k = 0; k < WATCHERS; k++)
         talk_close(&talks[k]);
     assert_int_equal(ended(&served, SIGTERM), 0);
     const char *late = strstr(served.log, "late=");
     assert_non_null(late);
     print_message("frames late: %s\n", late);
-    assert_true(atoi(late + 5) <= MOST_LATE);
+    assert_true(atoi(late + 5) <= (quiet ? MOST_LATE : 1000));
 }
 
 /* Lines from another program are changes or numbers of values; what is made is told, from whomever
@@ -530,6 +533,7 @@ static void it_is_quick_and_quiet(void **state)
     struct served served;
     struct timespec before, after;
     clockid_t clock;
+    int quiet = is_quiet();
     double begin = seconds();
     serve(&served, "demo/quay.rig.yaml --show demo/evening.show");
     double listens = seconds() - begin;
@@ -542,7 +546,8 @@ static void it_is_quick_and_quiet(void **state)
     double used =
         (double)(after.tv_sec - before.tv_sec) / 4 + (double)(after.tv_nsec - before.tv_nsec) / 4e9;
     print_message("listens after %.0f ms; %.1f %% of a core\n", listens * 1e3, used * 100);
-    assert_true(listens < SOON && used < QUIET);
+    quiet = quiet && is_quiet();
+    assert_true(listens < (quiet ? SOON : 10) && used < (quiet ? QUIET : 0.5));
     change(&served, "paint waves #ff0000\nmaster 100%"); /* and is there at once */
     assert_true(shows(&served, 3 * (144 + 24) + 1, 0));
     assert_int_equal(ended(&served, SIGTERM), 0);
