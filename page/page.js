@@ -550,7 +550,7 @@ async function connect() {
       return;
     }
     looks = new Map((await json('/looks')).map(l => [l.name, l.parameters]));
-    options($('add-look'), [...looks.keys()]);
+    options($('add-look'), [...looks.keys()].filter(name => name !== 'picture')); // it needs a file
     state = null;
     await takeScene();
   } catch {

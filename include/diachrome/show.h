@@ -124,6 +124,9 @@ enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, 
 enum dia_status dia_show_read(struct dia_show *show, const struct dia_rig *rig, const char *text,
                               const char *name, struct dia_diagnostic *wrong);
 
+/* Writes a text of a show as a file, whole or not at all. */
+enum dia_status dia_show_write(const char *path, const char *text, struct dia_diagnostic *wrong);
+
 /* DIA_BAD_VALUE and a diagnostic when a text has a field that is wrong or of a value that there is
  * not. Call it when all lines have been read. */
 enum dia_status dia_show_check(const struct dia_show *show, struct dia_diagnostic *wrong);

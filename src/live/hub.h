@@ -12,9 +12,8 @@
  * Between the light and the network: what clients ask for goes one way, what there is to see the
  * other. Neither waits for the other for longer than a copy takes.
  */
-#define HUB_REQUESTS 512u       /* waiting, of all clients */
-#define HUB_EACH     64u        /* of one client */
-#define HUB_LINE     (1u << 19) /* longest line, bytes */
+#define HUB_REQUESTS 512u /* waiting, of all clients */
+#define HUB_EACH     64u  /* of one client */
 
 /* What a client asks for. */
 enum hub_what { HUB_CHANGE, HUB_TEXT, HUB_SAVE, HUB_PRESET_SAVE, HUB_PRESET_USE, HUB_PRESET_DROP };

@@ -9,6 +9,8 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <diachrome/show.h>
+
 #include "presets.h"
 
 #define ENDING  ".show"
@@ -101,33 +103,6 @@ static enum dia_status failed(struct dia_diagnostic *wrong, const char *path)
     return DIA_PORT_FAILED;
 }
 
-enum dia_status dia_presets_write(const char *path, const char *text, struct dia_diagnostic *wrong)
-{
-    char *target = realpath(path, NULL);
-    const char *to = target ? target : path;
-    size_t size = strlen(to) + 9;
-    char *partial = malloc(size);
-    struct stat was;
-    enum dia_status status = DIA_PORT_FAILED;
-    if (partial) {
-        snprintf(partial, size, "%s.partial", to);
-        FILE *file = fopen(partial, "w");
-        int is_out = file && fputs(text, file) >= 0;
-        if (file && target && stat(target, &was) == 0)
-            is_out &= fchmod(fileno(file), was.st_mode & 07777) == 0;
-        if (file && fclose(file) != 0)
-            is_out = 0;
-        status = is_out && rename(partial, to) == 0 ? DIA_OK : failed(wrong, path);
-        if (status != DIA_OK && file)
-            unlink(partial);
-    } else {
-        dia_live_wrong(wrong, "out of memory");
-    }
-    free(partial);
-    free(target);
-    return status;
-}
-
 static enum dia_status no_name(struct dia_diagnostic *wrong)
 {
     return dia_live_wrong(wrong,
@@ -149,7 +124,7 @@ enum dia_status dia_presets_save(struct presets *presets, const char *name, cons
     char *copy = presets->folder ? NULL : strdup(text);
     if (presets->folder) {
         path_of(presets, name, path, sizeof path);
-        status = dia_presets_write(path, text, wrong);
+        status = dia_show_write(path, text, wrong);
     } else if (!copy) {
         dia_live_wrong(wrong, "out of memory");
         status = DIA_PORT_FAILED;

@@ -32,9 +32,6 @@ char *dia_presets_text(const struct presets *presets, const char *name,
 enum dia_status dia_presets_drop(struct presets *presets, const char *name,
                                  struct dia_diagnostic *wrong);
 
-/* A file that is there whole or not at all; a file that is a link is written where it points. */
-enum dia_status dia_presets_write(const char *path, const char *text, struct dia_diagnostic *wrong);
-
 /* Writes a diagnostic. DIA_BAD_VALUE. */
 enum dia_status dia_live_wrong(struct dia_diagnostic *wrong, const char *format, ...)
     __attribute__((format(printf, 2, 3)));

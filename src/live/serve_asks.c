@@ -69,7 +69,7 @@ static enum dia_status save(struct dia_serve *serve, struct dia_diagnostic *wron
         return dia_live_wrong(wrong,
                               "the show may not be saved from here; begin with 'diachrome serve "
                               "--save --show FILE', or save a preset");
-    return dia_presets_write(serve->options.show, dia_live_text(serve->live), wrong);
+    return dia_show_write(serve->options.show, dia_live_text(serve->live), wrong);
 }
 
 #define MASTER "# master "

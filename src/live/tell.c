@@ -350,18 +350,22 @@ static void tell_param(cJSON *to, const struct dia_look *look, const struct dia_
         cJSON_AddStringToObject(to, "words", param->words);
 }
 
+static void tell_look(cJSON *to, const struct dia_look *look)
+{
+    cJSON_AddStringToObject(to, "name", look->name);
+    cJSON_AddStringToObject(to, "help", look->help);
+    cJSON *params = cJSON_AddArrayToObject(to, "parameters");
+    for (uint8_t p = 0; p < look->param_count; p++)
+        tell_param(add_to(params), look, &look->params[p]);
+}
+
 char *dia_tell_looks(void)
 {
     cJSON *json = cJSON_CreateArray();
-    for (int k = 0; dia_looks[k]; k++) {
-        const struct dia_look *look = dia_looks[k];
-        cJSON *one = add_to(json);
-        cJSON_AddStringToObject(one, "name", look->name);
-        cJSON_AddStringToObject(one, "help", look->help);
-        cJSON *params = cJSON_AddArrayToObject(one, "parameters");
-        for (uint8_t p = 0; p < look->param_count; p++)
-            tell_param(add_to(params), look, &look->params[p]);
-    }
+    for (int k = 0; dia_looks[k]; k++)
+        tell_look(add_to(json), dia_looks[k]);
+    for (int k = 0; dia_desk_looks[k]; k++)
+        tell_look(add_to(json), dia_desk_looks[k]);
     return print(json);
 }
 

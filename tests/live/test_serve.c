@@ -44,6 +44,8 @@ static void changes_reach_the_bench(void **state)
     (void)state;
     struct served served;
     serve(&served, SMALL);
+    assert_int_equal(ask(&served, "GET", "/looks", NULL), 200);
+    assert_non_null(strstr(answer, "{\"name\":\"universe\"")); /* those of a desktop too */
     change(&served, "master 100%\npaint all #ff0000");
     assert_true(shows(&served, 0, 0xff) && shows(&served, 1, 0) && shows(&served, 29, 0));
     change(&served, "paint shelf[3-4] #0000ff");

@@ -80,7 +80,7 @@ static void forget(char **texts, uint32_t *count)
         free(texts[--*count]);
 }
 
-static void keep(char **texts, uint32_t *count, char *text)
+void dia_live_push(char **texts, uint32_t *count, char *text)
 {
     if (*count == LIVE_UNDOS) {
         free(texts[0]);
@@ -97,20 +97,19 @@ static void keep_step(struct dia_live *live, const char *step, uint64_t ms)
     if (joins && live->undos)
         free(live->text);
     else
-        keep(live->undo, &live->undos, live->text);
+        dia_live_push(live->undo, &live->undos, live->text);
     live->text = NULL;
     forget(live->redo, &live->redos);
     snprintf(live->step, sizeof live->step, "%s", step);
     live->step_ms = ms;
 }
 
-enum dia_status dia_live_keep(struct dia_live *live, char *text, const char *step, uint64_t ms)
+void dia_live_keep(struct dia_live *live, char *text, const char *step, uint64_t ms)
 {
     if (live->text && step[0])
         keep_step(live, step, ms);
     free(live->text);
     live->text = text;
-    return DIA_OK;
 }
 
 enum dia_status dia_live_take_text(struct dia_live *live, char *text, const char *step, uint64_t ms,
@@ -145,7 +144,8 @@ enum dia_status dia_live_take_text(struct dia_live *live, char *text, const char
     free(live->show);
     live->show = show;
     show->universes = &live->universes;
-    return dia_live_keep(live, text, step, ms);
+    dia_live_keep(live, text, step, ms);
+    return DIA_OK;
 }
 
 /* ---- from its beginning to its end ----------------------------------------------------------- */

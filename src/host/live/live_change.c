@@ -9,8 +9,7 @@
 #include "live_changes.h"
 #include "show_private.h"
 
-#define MOST_PACE (16 * (int32_t)DIA_SHARE_ONE)
-#define HELD_MS   3600000u /* a key that is held and never released comes up after an hour */
+#define HELD_MS 3600000u /* a key that is held and never released comes up after an hour */
 
 static enum dia_status no_meaning(const struct change *to, const char *word)
 {
@@ -294,12 +293,7 @@ static enum dia_status step(const struct change *to, const char *at, const char 
     }
     free(text);
     --*from_count;
-    if (*back_count == LIVE_UNDOS) {
-        free(back[0]);
-        memmove(back, back + 1, (LIVE_UNDOS - 1) * sizeof *back);
-        --*back_count;
-    }
-    back[(*back_count)++] = was;
+    dia_live_push(back, back_count, was);
     live->step[0] = 0;
     return DIA_OK;
 }

@@ -83,7 +83,8 @@ static enum dia_status set_at_once(const struct change *to, uint32_t number,
     }
     *layer = changed;
     dia_show_by_hand(live->show, number, param, dia_live_show_ms(live, to->ms));
-    return dia_live_keep(live, text, step, to->ms);
+    dia_live_keep(live, text, step, to->ms);
+    return DIA_OK;
 }
 
 /* set NAME.KEY=VALUE */

@@ -52,8 +52,11 @@ int dia_live_new_file(const char *text, const char *known, char *word, size_t si
 enum dia_status dia_live_take_text(struct dia_live *live, char *text, const char *step, uint64_t ms,
                                    struct dia_diagnostic *wrong);
 
-/* The text alone, where the show is that of it already. Takes it; DIA_OK. */
-enum dia_status dia_live_keep(struct dia_live *live, char *text, const char *step, uint64_t ms);
+/* One step more in a list of LIVE_UNDOS, of which the oldest makes room. Takes the text. */
+void dia_live_push(char **texts, uint32_t *count, char *text);
+
+/* The text alone, where the show is that of it already. Takes it. */
+void dia_live_keep(struct dia_live *live, char *text, const char *step, uint64_t ms);
 
 /* Goes on with the clock of the show from here. */
 void dia_live_clock(struct dia_live *live, uint64_t ms, int64_t show_ms, int32_t pace, int paused);

@@ -107,3 +107,13 @@ enum dia_status dia_show_load(struct dia_show *show, const struct dia_rig *rig, 
         return dia_host_wrong(wrong, "%s: a show has at least one line 'layer ...'", path);
     return status;
 }
+
+enum dia_status dia_show_write(const char *path, const char *text, struct dia_diagnostic *wrong)
+{
+    struct host_output out;
+    enum dia_status status = dia_host_output_open(&out, path, wrong);
+    if (status != DIA_OK)
+        return status;
+    fputs(text, out.file); /* closing tells what has gone wrong */
+    return dia_host_output_close(&out, wrong);
+}
