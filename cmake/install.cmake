@@ -7,7 +7,7 @@ install(TARGETS diachrome diachrome-bench EXPORT diachrome-targets
   ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
 install(EXPORT diachrome-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
 if(DIACHROME_HOST)
-  install(TARGETS diachrome-host EXPORT diachrome-host-targets
+  install(TARGETS diachrome-linux diachrome-host EXPORT diachrome-host-targets
     ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
   install(EXPORT diachrome-host-targets NAMESPACE diachrome:: DESTINATION ${DIACHROME_PACKAGE_DIR})
   install(TARGETS diachrome-live EXPORT diachrome-live-targets
@@ -44,8 +44,10 @@ diachrome_pkgconfig(diachrome "Colour animations on addressable LEDs" "" "")
 diachrome_pkgconfig(diachrome-bench "Simulated LED hardware for diachrome" "diachrome" "")
 
 if(DIACHROME_HOST)
+  diachrome_pkgconfig(diachrome-linux "The pins of a small Linux computer for diachrome" "diachrome" ""
+    "-lpthread")
   diachrome_pkgconfig(diachrome-host "Rig files, pictures and traces for diachrome"
-    "diachrome-bench" "yaml-0.1 cairo libpng zlib" "-lgif")
+    "diachrome-bench diachrome-linux" "yaml-0.1 cairo libpng zlib" "-lgif")
   diachrome_pkgconfig(diachrome-live "Rigs that play and answer on the network, for diachrome"
     "diachrome-host" "libwebsockets libmosquitto libcjson" "-lpthread")
   install(TARGETS diachrome-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})

@@ -7,7 +7,7 @@ out=$3/run/docs
 rm -rf "$out"
 mkdir -p "$out/looks"
 "$1" "$out"
-(cd "$2" && find src/host src/live src/cli -name '*.c' | LC_ALL=C sort | xargs "$(dirname "$1")/messages-page") >"$out/messages.md"
+(cd "$2" && find src/host src/live src/cli src/port/linux -name '*.c' | LC_ALL=C sort | xargs "$(dirname "$1")/messages-page") >"$out/messages.md"
 diff "$2/docs/messages.md" "$out/messages.md" || { echo "docs/messages.md is not up to date: make docs"; exit 1; }
 diff "$2/docs/looks.md" "$out/looks.md" || { echo "docs/looks.md is not up to date: make docs"; exit 1; }
 for picture in "$out"/looks/*.png; do

@@ -13,7 +13,7 @@ bench="linkage status config pin edge finding rails bench pulse_engine"
 texts="$sim $bench drawings diagnostic quantity nearest number_double colour_text palette_file points_file look_text film picture universe"
 plan="$core pin port slices refresh_plan schedule flicker pulses"
 rig="$texts refresh_plan schedule flicker pulses rig feeding feed_plan resistor fault"
-play="$rig player rig_layer signal_text show_value show trace"
+play="$rig linux_port outlet player rig_layer signal_text show_value show trace"
 pictures="$play reel plot scene"
 glyphs="$texts editor"
 check="$play check"
@@ -69,6 +69,7 @@ allow "$core" src/core $(find src/core -name '*.[ch]')
 allow "$wire" src/wire src/wire/*.[ch]
 allow "$sim" src/port/sim src/port/sim/*.[ch]
 allow "$wire avr" src/port/avr src/port/avr/*.[ch]
+allow "$wire linux_port" src/port/linux src/port/linux/*.[ch]
 allow "$bench" src/bench src/bench/*.[ch]
 h=src/host
 allow "$plan" src/plan src/plan/*.[ch]

@@ -10,6 +10,7 @@
  */
 static const char *const tellers[] = {"dia_host_wrong",
                                       "dia_live_wrong",
+                                      "dia_linux_wrong",
                                       "refuse",
                                       "dia_rig_wrong_value",
                                       "dia_rig_wrong_key",

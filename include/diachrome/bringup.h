@@ -61,13 +61,18 @@ struct dia_bringup {
     uint32_t count;
     uint32_t questions; /* in all */
     uint8_t stopped;    /* 1: an answer was -1 */
+    char trouble[400];  /* what a real part, or its bus, last refused; "": nothing */
     struct dia_rig rig; /* as it is believed to be now */
 };
 
-/* Brings up all lanes and devices of a rig, or `only` the one of that name if it is not NULL. The
- * hardware is the desk. DIA_BAD_VALUE: there is no `only`; DIA_PORT_FAILED: memory ran out. */
+/*
+ * Brings up all lanes and devices of a rig, or `only` the one of that name if it is not NULL. The
+ * hardware is the desk; with real_parts 1 the parts of this computer besides (outlet.h), which show
+ * what is asked about. They are dark at the end. DIA_BAD_VALUE: there is no `only`, or the rig
+ * names no device for something; DIA_PORT_FAILED: memory ran out, or a part cannot be driven.
+ */
 enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_rig *rig,
-                                const struct dia_desk *desk, const char *only,
+                                const struct dia_desk *desk, int real_parts, const char *only,
                                 dia_bringup_asks *asks, void *self, struct dia_diagnostic *wrong);
 
 DIA_END

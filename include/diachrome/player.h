@@ -38,6 +38,11 @@ struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_des
  * the player stays. */
 struct dia_bench *dia_player_bench(struct dia_player *player);
 
+/* From now on each frame goes to real parts too (outlet.h), whose drivers are those of the same
+ * rig; NULL: no more. */
+struct dia_outlet;
+void dia_player_drives(struct dia_player *player, struct dia_outlet *outlet);
+
 /* The hardware as it is: what all that is shown belongs to. */
 const struct dia_rig *dia_player_desk(const struct dia_player *player);
 void dia_player_free(struct dia_player *player);

@@ -36,12 +36,14 @@ DIA_BEGIN
 #define DIA_RIG_FEEDS      DIA_RAILS_FEEDS /* and grounds of one lane */
 #define DIA_RIG_NO_SUPPLY  UINT32_MAX
 #define DIA_RIG_NAME       32 /* longest name of a supply, lane or device, the zero included */
+#define DIA_RIG_DEV_PATH   48 /* and of a device of Linux, "/dev/spidev0.0" */
 
 struct dia_rig_controller {
     char name[64];
     uint32_t clock_hz, ram_bytes, flash_bytes, logic_high_mv;
     uint8_t holds;   /* 1: it sends one-wire pulses itself, with interrupts off */
     uint8_t counted; /* 1: its processor is one whose cycles were counted (schedule.h) */
+    char gpio[DIA_RIG_DEV_PATH]; /* of a small Linux computer: where its pins are, /dev/gpiochip0 */
 };
 
 struct dia_rig_supply {
@@ -114,6 +116,7 @@ struct dia_rig_lane {
     uint32_t pin, count;
     uint32_t clock_pin, clock_hz; /* of a chip with a clock line */
     uint8_t bus;                  /* and its SPI bus: 0 for the first such lane of the rig, ... */
+    char spi[DIA_RIG_DEV_PATH];   /* device of Linux that sends it; "": its pins */
     uint32_t supply;              /* number in supplies[] */
     struct dia_pixel_part part;   /* the chip's sheet, with the order and currents of the file */
     char order[5];                /* of its bytes, "GRB" */
@@ -152,15 +155,17 @@ struct dia_rig_device {
     uint8_t pins[DIA_RIG_PINS]; /* by role, as the bench has them; DIA_NO_PIN where none is wired */
     uint8_t bus;                /* its SPI or I2C bus */
     uint8_t shares;             /* 1: other devices are on that bus too */
-    uint8_t by_spi;             /* of a shift-register chain */
-    uint32_t supply;            /* number in supplies[] */
-    uint32_t count;             /* chips in the chain; 1 where there is only one */
-    uint32_t digits;            /* of all chips together; 0 for none */
-    uint8_t per_digit;          /* lamps of a digit: 8, or 15 or 17; the last is its point */
-    uint32_t lamps;             /* all of them, segments too; pixels of a colour panel */
-    uint8_t channels;           /* levels of each: 1, or of a colour panel 3, red green blue */
-    uint16_t blank_ns, off_ns;  /* of such a panel: how long it is dark at each change of rows, and
-                                   until what is switched off is off */
+    char spi[DIA_RIG_DEV_PATH]; /* device of Linux for that bus; "": its pins */
+    char i2c[DIA_RIG_DEV_PATH];
+    uint8_t by_spi;            /* of a shift-register chain */
+    uint32_t supply;           /* number in supplies[] */
+    uint32_t count;            /* chips in the chain; 1 where there is only one */
+    uint32_t digits;           /* of all chips together; 0 for none */
+    uint8_t per_digit;         /* lamps of a digit: 8, or 15 or 17; the last is its point */
+    uint32_t lamps;            /* all of them, segments too; pixels of a colour panel */
+    uint8_t channels;          /* levels of each: 1, or of a colour panel 3, red green blue */
+    uint16_t blank_ns, off_ns; /* of such a panel: how long it is dark at each change of rows, and
+                                  until what is switched off is off */
     uint32_t clock_hz, refresh_mhz;
     uint32_t lamp_ua;       /* of a lamp while it is lit */
     uint32_t resistor_mohm; /* that sets it, as the file says; 0: the file says how much flows */

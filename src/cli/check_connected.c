@@ -52,6 +52,8 @@ static void device(const struct dia_rig *rig, const struct dia_rig_device *d)
     if (d->depth > 1)
         printf(" of %u bits%s", d->depth, d->channels == 3 ? " a colour" : "");
     dia_rig_facts(d, facts, sizeof facts);
+    if (d->spi[0] || d->i2c[0])
+        printf(",\n            %s", d->spi[0] ? d->spi : d->i2c);
     printf(",\n            %s, supply %s\n", facts, rig->supplies[d->supply].name);
 }
 
@@ -96,6 +98,8 @@ void check_report_connected(const struct dia_rig *rig)
         printf("lane        %s: pin %" PRIu32 "%s, %" PRIu32 " x %s in %s order,\n", l->name,
                l->pin, clock, l->count, l->part.name, l->order);
         lies(rig, l);
+        if (l->spi[0])
+            printf(", %s", l->spi);
         if (l->group)
             printf(", group %s", rig->groups[l->group - 1]);
         printf(", supply %s\n", rig->supplies[l->supply].name);

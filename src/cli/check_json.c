@@ -93,6 +93,8 @@ static void lanes(cJSON *root, const struct dia_check *check, const struct dia_r
             cJSON_AddNumberToObject(json, "clock_pin", l->clock_pin);
             cJSON_AddNumberToObject(json, "clock_hz", l->clock_hz);
         }
+        if (l->spi[0])
+            cJSON_AddStringToObject(json, "spi", l->spi);
         cJSON_AddStringToObject(json, "chip", l->part.name);
         cJSON_AddNumberToObject(json, "count", l->count);
         cJSON_AddStringToObject(json, "order", l->order);
@@ -138,6 +140,10 @@ static void devices(cJSON *root, const struct dia_check *check, const struct dia
         cJSON_AddItemToArray(list, json);
         cJSON_AddStringToObject(json, "name", d->name);
         cJSON_AddStringToObject(json, "chip", d->chip);
+        if (d->spi[0])
+            cJSON_AddStringToObject(json, "spi", d->spi);
+        if (d->i2c[0])
+            cJSON_AddStringToObject(json, "i2c", d->i2c);
         cJSON *pins = cJSON_AddObjectToObject(json, "pins");
         for (uint8_t k = 0; (role = dia_rig_role(d, k)) != NULL; k++) {
             if (d->pins[k] != DIA_NO_PIN)

@@ -213,3 +213,13 @@ int cli_finish(int code)
     }
     return code;
 }
+
+uint32_t cli_seconds_of_day(uint32_t from_ms)
+{
+    time_t today = time(NULL);
+    struct tm local;
+    if (!localtime_r(&today, &local))
+        return 0;
+    uint32_t s = (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec);
+    return (s + 86400 - from_ms / 1000 % 86400) % 86400;
+}

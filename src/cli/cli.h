@@ -54,13 +54,14 @@ int cli_pulses(const struct cli_command *self, int argc, const char **argv);
 int cli_judge(const struct cli_command *self, int argc, const char **argv);
 int cli_wave(const struct cli_command *self, int argc, const char **argv);
 int cli_serve(const struct cli_command *self, int argc, const char **argv);
+int cli_run(const struct cli_command *self, int argc, const char **argv);
 int cli_preview(const struct cli_command *self, int argc, const char **argv);
 
 extern const struct poptOption cli_check_options[], cli_looks_options[], cli_render_options[],
     cli_trace_options[], cli_plot_options[], cli_bringup_options[], cli_preview_options[],
     cli_glyphs_options[], cli_feeds_options[], cli_parts_options[], cli_resistor_options[],
     cli_refresh_options[], cli_pulses_options[], cli_report_options[], cli_judge_options[],
-    cli_wave_options[], cli_serve_options[];
+    cli_wave_options[], cli_serve_options[], cli_run_options[];
 
 /* What a word of the line may be, for the shell to ask: see complete.c. */
 int cli_complete(int argc, const char **argv);
@@ -110,6 +111,9 @@ void cli_progress(uint32_t done, uint32_t all);
 
 /* The same, with how many frames a second are done. */
 void cli_progress_of_frames(uint32_t done, uint32_t all);
+
+/* What time of day it was at time 0 of a show that is at from_ms now; seconds since midnight. */
+uint32_t cli_seconds_of_day(uint32_t from_ms);
 
 /* stdout is flushed and whole, else CLI_MACHINE is said and returned. */
 int cli_finish(int code);

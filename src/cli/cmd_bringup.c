@@ -9,11 +9,12 @@
 
 #include "canvas.h"
 #include "cli.h"
+#include "guard.h"
 #include "json.h"
 #include "tile.h"
 
 static char *only, *answers_path;
-static int self_test, write_file, as_json;
+static int self_test, write_file, as_json, real_parts;
 static const char *faults[DIA_RIG_FAULTS];
 static int fault_count;
 static const char *name;
@@ -26,6 +27,8 @@ const struct poptOption cli_bringup_options[] = {
     {"fault", 'F', POPT_ARG_STRING, NULL, 'F', "put a fault on the simulated desk; may be repeated",
      "\"TARGET: WHAT\""},
     {"write", 0, POPT_ARG_NONE, &write_file, 0, "write what was found into the rig file", NULL},
+    {"real", 'A', POPT_ARG_NONE, &real_parts, 0, "light real parts, on the pins of this computer",
+     NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the findings for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
@@ -62,7 +65,8 @@ static void show(const struct dia_question *q)
 static void print_question(const struct dia_question *q)
 {
     printf("\n%s\n", q->text);
-    show(q);
+    if (!real_parts)
+        show(q);
     for (uint32_t i = 0; i < q->count; i++)
         printf("  %" PRIu32 "  %s\n", i + 1, q->answers[i]);
 }
@@ -250,6 +254,15 @@ static int tell(const struct dia_bringup *bringup, const char *path)
     return left ? CLI_LIMIT : bringup->stopped ? CLI_BAD_INPUT : CLI_FINE;
 }
 
+/* What a part refused says more than that nothing was seen. */
+static int tell_trouble(const struct dia_bringup *bringup, int code)
+{
+    if (bringup->trouble[0] == 0)
+        return code;
+    cli_fail(CLI_MACHINE, name, "%s", bringup->trouble);
+    return code == CLI_FINE ? CLI_MACHINE : code;
+}
+
 static int run(const struct dia_rig *rig, const char *path)
 {
     static struct dia_desk desk;
@@ -265,7 +278,7 @@ static int run(const struct dia_rig *rig, const char *path)
         if (!source.file)
             return cli_fail(CLI_BAD_INPUT, name, "%s: cannot be read", answers_path);
     }
-    enum dia_status status = dia_bringup_run(&bringup, rig, &desk, only,
+    enum dia_status status = dia_bringup_run(&bringup, rig, &desk, real_parts, only,
                                              self_test ? ask_bench : ask_person, &source, &wrong);
     if (answers_path)
         fclose(source.file);
@@ -275,7 +288,18 @@ static int run(const struct dia_rig *rig, const char *path)
         return cli_fail_with(status, &wrong);
     if (source.wrong)
         return CLI_BAD_INPUT;
-    return cli_finish(tell(&bringup, path));
+    return cli_finish(tell_trouble(&bringup, tell(&bringup, path)));
+}
+
+struct work {
+    const struct dia_rig *rig;
+    const char *path;
+};
+
+static int work(void *self)
+{
+    const struct work *work = self;
+    return run(work->rig, work->path);
 }
 
 int cli_bringup(const struct cli_command *self, int argc, const char **argv)
@@ -295,5 +319,13 @@ int cli_bringup(const struct cli_command *self, int argc, const char **argv)
         code = cli_add_faults(name, &rig, faults, fault_count);
     if (code == CLI_FINE && self_test && answers_path)
         code = cli_fail(CLI_BAD_INPUT, name, "--self-test and --answers both answer; keep one");
-    return code == CLI_FINE ? run(&rig, path) : code;
+    if (code == CLI_FINE && self_test && real_parts)
+        code =
+            cli_fail(CLI_BAD_INPUT, name,
+                     "--self-test asks the bench, and --real lights parts that you look at; keep "
+                     "one");
+    struct work what = {&rig, path};
+    if (code == CLI_FINE)
+        code = real_parts ? guard_run(&rig, name, work, &what) : run(&rig, path);
+    return code;
 }

@@ -367,17 +367,6 @@ static int still(struct dia_player *player)
     return failed ? cli_fail(CLI_MACHINE, now->name, "out of memory") : play_judged(player);
 }
 
-/* What time it is at time 0 of the show, when it is now at from_ms. */
-static uint32_t seconds_of_day(uint32_t from_ms)
-{
-    time_t today = time(NULL);
-    struct tm local;
-    if (!localtime_r(&today, &local))
-        return 0;
-    uint32_t s = (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec);
-    return (s + 86400 - from_ms / 1000 % 86400) % 86400;
-}
-
 static int previewed(const struct cli_command *self, int argc, const char **argv)
 {
     int code = play_read(&play, self, argc, argv);
@@ -394,7 +383,7 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
         dia_player_free(player);
         return code;
     }
-    now->show.clock_s = seconds_of_day(now->from_ms);
+    now->show.clock_s = cli_seconds_of_day(now->from_ms);
     if (now->frames_text && now->frames == 1) {
         code = still(player);
     } else if (terminal_begin() != 0) {

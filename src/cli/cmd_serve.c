@@ -12,6 +12,7 @@
 #include <diachrome/serve.h>
 
 #include "cli.h"
+#include "guard.h"
 #include "watch.h"
 
 /* A rig that plays and answers on the network. */
@@ -20,7 +21,7 @@ static struct {
     char *show, *listen, *presets, *record, *rate, *broker, *e131, *send;
     const char *names[DIA_SERVE_NAMES];
     uint32_t name_count;
-    int save, hold, events;
+    int save, hold, events, real_parts;
 } given;
 
 const struct poptOption cli_serve_options[] = {
@@ -44,6 +45,8 @@ const struct poptOption cli_serve_options[] = {
      "write all changes with their times, for --changes", "FILE"},
     {"rate", 'r', POPT_ARG_STRING, &given.rate, 0,
      "frames a second (default: frame_rate of the rig)", "RATE"},
+    {"real", 'A', POPT_ARG_NONE, &given.real_parts, 0,
+     "drive real parts too, on the pins of this computer", NULL},
     {"hold", 'H', POPT_ARG_NONE, &given.hold, 0,
      "keep the last frame at the end, instead of going dark", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
@@ -176,15 +179,6 @@ static void say(const char *line)
     fprintf(stderr, "time=%s event=%s\n", at, line);
 }
 
-static uint32_t seconds_of_day(void)
-{
-    time_t now = time(NULL);
-    struct tm local;
-    return localtime_r(&now, &local)
-               ? (uint32_t)(local.tm_hour * 3600 + local.tm_min * 60 + local.tm_sec)
-               : 0;
-}
-
 /* The rig and the show, each with the files that it names. */
 static struct watch rig_files, show_files;
 static char *rig_path;
@@ -218,8 +212,9 @@ static void say_where(const struct dia_serve_options *options, const struct dia_
     say(line);
 }
 
-static int run(const struct dia_serve_options *options)
+static int run(void *self)
 {
+    const struct dia_serve_options *options = self;
     struct dia_diagnostic wrong = {""};
     int failed = 0;
     struct sigaction on_end = {.sa_handler = end};
@@ -270,7 +265,8 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .rate_mhz = rig.frame_rate_mhz,
                                       .may_save = (uint8_t)given.save,
                                       .hold = (uint8_t)given.hold,
-                                      .clock_s = seconds_of_day(),
+                                      .real_parts = (uint8_t)given.real_parts,
+                                      .clock_s = cli_seconds_of_day(0),
                                       .name_count = given.name_count,
                                       .rig_path = rig_path,
                                       .changed = changed,
@@ -288,7 +284,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     watch_file(&rig_files, rig_path);
     if (given.show)
         watch_file(&show_files, given.show);
-    code = run(&serve);
+    code = given.real_parts ? guard_run(&rig, "serve", run, &serve) : run(&serve);
     watch_free(&rig_files);
     watch_free(&show_files);
     free(rig_path);

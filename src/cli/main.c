@@ -30,6 +30,7 @@ const struct cli_command cli_commands[] = {
      cli_preview},
     {"serve", "RIG [--show FILE]", "the rig live, for a page and programs", cli_serve_options,
      cli_serve},
+    {"run", "RIG [--show FILE]", "real parts, driven by this computer", cli_run_options, cli_run},
     {"plot", "RIG --look NAME --element E", "the channels of an element over time",
      cli_plot_options, cli_plot},
     {"glyphs", "FILE", "show drawings of glyphs, make C of them", cli_glyphs_options, cli_glyphs},
@@ -65,7 +66,7 @@ static int unknown(const char *word)
                 "diachrome: unknown command '%s'; there are check, feeds, parts, resistor, "
                 "refresh, pulses, report, looks, "
                 "render, trace, wave, judge, "
-                "preview, serve, plot, glyphs and bringup\n",
+                "preview, serve, run, plot, glyphs and bringup\n",
                 word);
     return CLI_BAD_INPUT;
 }

@@ -16,6 +16,7 @@
 #define STATE_MS   100     /* the state is told no more often than this, */
 #define STATUS_MS  250     /* and how it goes */
 #define REST_MS    6000    /* what rests is shown for so long: more than 256 frames at 50 Hz */
+#define TROUBLE_MS 10000   /* what a part refused is shown for so long after the last time */
 #define LONGEST_US 250000u /* that the bench goes on by from frame to frame */
 
 void dia_serve_say(const struct dia_serve *serve, const char *line)
@@ -49,7 +50,8 @@ static int tell(struct dia_serve *serve, uint64_t ms)
                                      .ms = ms,
                                      .frames = serve->frames,
                                      .late = serve->late,
-                                     .trouble = serve->trouble};
+                                     .trouble =
+                                         serve->trouble[0] ? serve->trouble : serve->part_trouble};
         dia_hub_tell(&serve->hub, HUB_STATUS, dia_tell_status(serve->player, serve->rig, &status));
         serve->status_ms = ms;
         is_new = 1;
@@ -57,12 +59,42 @@ static int tell(struct dia_serve *serve, uint64_t ms)
     return is_new;
 }
 
+/* Keys of a real panel come in with its frames. */
+static int has_keys(const struct dia_serve *serve)
+{
+    int any = 0;
+    for (uint32_t i = 0; i < serve->rig->device_count && serve->outlet; i++)
+        any |= dia_rig_has_keys(&serve->rig->devices[i]);
+    return any;
+}
+
+/* What a part refused, told once for each text. */
+static void say_trouble(struct dia_serve *serve, uint64_t ms)
+{
+    struct dia_outlet_state state;
+    char line[500];
+    if (!serve->outlet)
+        return;
+    dia_outlet_state(serve->outlet, &state);
+    if (state.errors != serve->errors && strcmp(state.trouble, serve->part_trouble) != 0) {
+        snprintf(line, sizeof line, "part-refused reason=\"%s\"", state.trouble);
+        dia_serve_say(serve, line);
+        memcpy(serve->part_trouble, state.trouble, sizeof serve->part_trouble);
+    }
+    if (state.errors != serve->errors)
+        serve->errors_ms = ms;
+    else if (ms - serve->errors_ms > TROUBLE_MS)
+        serve->part_trouble[0] = 0;
+    serve->errors = state.errors;
+}
+
 /* What rests is shown for a while, so that dithering has gone round, and then left as it is: it
  * costs nothing until something changes. */
 static int rests(const struct dia_serve *serve, uint64_t ms)
 {
-    return serve->frames && dia_live_version(serve->live) == serve->shown_version &&
-           dia_live_rests(serve->live) && ms - serve->changed_ms > REST_MS;
+    return serve->frames && !has_keys(serve) &&
+           dia_live_version(serve->live) == serve->shown_version && dia_live_rests(serve->live) &&
+           ms - serve->changed_ms > REST_MS;
 }
 
 /* The bench goes on by the time since the last frame; not by hours, when it has rested for hours.
@@ -83,6 +115,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
     dia_serve_lines(serve, ms);
     dia_serve_universes(serve, ms);
     is_new |= dia_serve_asks(serve, ms);
+    dia_serve_keys(serve, ms);
     if (serve->shown_version != dia_live_version(serve->live))
         serve->changed_ms = ms;
     if (!rests(serve, ms)) {
@@ -93,6 +126,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
             return status;
         serve->shown_version = dia_live_version(serve->live);
         serve->frames++;
+        say_trouble(serve, ms);
         dia_scene_see(serve->scene, serve->player, serve->frame);
         is_new |=
             dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);
@@ -152,6 +186,13 @@ enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended
         const char *trouble = dia_show_trouble(dia_live_show(serve->live));
         dia_live_wrong(wrong, "%s",
                        trouble[0] ? trouble : "a frame could not be shown: out of memory");
+    }
+    int left_lit =
+        !serve->options.hold && serve->outlet && dia_outlet_dark(serve->outlet) != DIA_OK;
+    say_trouble(serve, serve->errors_ms);
+    if (left_lit && status == DIA_OK) {
+        dia_live_wrong(wrong, "not all parts could be made dark");
+        status = DIA_PORT_FAILED;
     }
     if (!serve->options.hold && dia_player_dark(serve->player) != DIA_OK && status == DIA_OK) {
         dia_live_wrong(wrong, "the rig could not be made dark");
@@ -268,6 +309,7 @@ void dia_serve_free(struct dia_serve *serve)
     if (serve->hub.frame)
         dia_hub_free(&serve->hub);
     dia_scene_free(serve->scene);
+    dia_outlet_close(serve->outlet);
     dia_player_free(serve->player);
     dia_live_free(serve->live);
     dia_presets_free(&serve->presets);

@@ -4,6 +4,7 @@
 #include <string.h>
 
 #include "serve_private.h"
+#include "tell.h"
 
 /* What is asked for is done just before a frame, and has the time of it. */
 #define RECORD  (64l << 20) /* bytes, at most */
@@ -152,6 +153,20 @@ void dia_serve_lines(struct dia_serve *serve, uint64_t ms)
             snprintf(text, sizeof text, "line-refused reason=\"%.400s\"", wrong.text);
             dia_serve_say(serve, text);
         }
+    }
+}
+
+/* Keys and buttons of real parts are changes as all others. */
+void dia_serve_keys(struct dia_serve *serve, uint64_t ms)
+{
+    uint8_t key, is_down;
+    char name[DIA_RIG_NAME + 8], line[DIA_RIG_NAME + 20];
+    struct dia_diagnostic no;
+    while (serve->outlet && dia_outlet_key(serve->outlet, &key, &is_down)) {
+        if (!dia_tell_key(serve->rig, key, name, sizeof name))
+            continue;
+        snprintf(line, sizeof line, "%s %s", is_down ? "hold" : "release", name);
+        change(serve, line, ms, DIA_LIVE_OWNER, &no); /* with no room for more it is not held */
     }
 }
 

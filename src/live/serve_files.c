@@ -7,10 +7,32 @@
 
 #define LOOK_MS 250 /* files are looked at again */
 
+/* Lines can be held once, so the old ones are given back first; where the new rig cannot be driven,
+ * the old one is again. */
+static enum dia_status drive_parts(struct dia_serve *serve, const struct dia_rig *rig,
+                                   struct dia_diagnostic *wrong)
+{
+    struct dia_diagnostic no;
+    int failed = 0, had = serve->outlet != NULL;
+    if (!serve->options.real_parts)
+        return DIA_OK;
+    dia_outlet_close(serve->outlet);
+    serve->outlet = dia_outlet_open(rig, &failed, wrong);
+    if (serve->outlet)
+        return DIA_OK;
+    if (had)
+        serve->outlet = dia_outlet_open(serve->rig, NULL, &no);
+    dia_player_drives(serve->player, serve->outlet);
+    return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+}
+
 /* A player for a rig, and where all of it is, in place of what there was. */
 enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig *rig,
                                    struct dia_diagnostic *wrong)
 {
+    enum dia_status driven = drive_parts(serve, rig, wrong);
+    if (driven != DIA_OK)
+        return driven;
     struct dia_player *player = dia_player_new(rig, wrong);
     struct dia_scene *scene = player ? dia_scene_new(dia_player_desk(player)) : NULL;
     uint8_t *frame = scene ? calloc(scene->bytes + 1u, 1) : NULL;
@@ -30,6 +52,7 @@ enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig
         free(frame);
         return DIA_PORT_FAILED;
     }
+    dia_player_drives(player, serve->outlet);
     dia_player_free(serve->player);
     dia_scene_free(serve->scene);
     free(serve->frame);

@@ -4,6 +4,8 @@
 
 #include <stdio.h>
 
+#include <diachrome/outlet.h>
+
 #include "e131.h"
 #include "e131_send.h"
 #include "mqtt.h"
@@ -14,6 +16,9 @@ struct dia_serve {
     struct dia_serve_options options;
     struct dia_live *live;
     struct dia_player *player;
+    struct dia_outlet *outlet; /* real parts; NULL: none */
+    uint64_t errors;           /* of them, that have been told, */
+    uint64_t errors_ms;        /* and when the last one was */
     struct dia_scene *scene;
     struct presets presets;
     struct hub hub;
@@ -30,6 +35,7 @@ struct dia_serve {
     uint64_t changed_ms, shown_us, bench_ns; /* bench_ns: of its own clock */
     uint32_t scenes;
     uint64_t look_ms;
+    char part_trouble[400];
     char trouble[400]; /* with a file that has changed; "": there is none */
     FILE *record;
     long recorded;
@@ -48,6 +54,7 @@ void dia_serve_say(const struct dia_serve *serve, const char *line);
 int dia_serve_asks(struct dia_serve *serve, uint64_t ms);
 void dia_serve_lines(struct dia_serve *serve, uint64_t ms);
 void dia_serve_universes(struct dia_serve *serve, uint64_t ms);
+void dia_serve_keys(struct dia_serve *serve, uint64_t ms); /* of real parts */
 void dia_serve_note(struct dia_serve *serve, const char *line, uint64_t ms);
 
 /* Another text from now on. */

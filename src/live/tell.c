@@ -124,8 +124,7 @@ static void add_key(cJSON *list, const char *key, const char *does)
     add_text(one, "does", does);
 }
 
-/* A key by its number: "operator.3", or a button. 0: the rig has none such. */
-static int key_name(const struct dia_rig *rig, uint8_t key, char *name, size_t size)
+int dia_tell_key(const struct dia_rig *rig, uint8_t key, char *name, size_t size)
 {
     uint32_t device = key / DIA_KEYS;
     if (key >= DIA_SHOW_BUTTONS && key - DIA_SHOW_BUTTONS < (int)rig->button_count)
@@ -145,7 +144,7 @@ static void tell_counting(cJSON *list, const struct dia_show *show, const struct
         char name[DIA_RIG_NAME + 4], does[DIA_RIG_NAME + 8];
         for (int down = 0; down < 2 && value->source == DIA_VALUE_KEYS; down++) {
             snprintf(does, sizeof does, "%s %s", value->name, down ? "down" : "up");
-            if (key_name(rig, down ? value->down : value->up, name, sizeof name))
+            if (dia_tell_key(rig, down ? value->down : value->up, name, sizeof name))
                 add_key(list, name, does);
         }
     }

@@ -31,6 +31,9 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
 char *dia_tell_scene(const struct dia_scene *scene, const struct dia_rig *rig);
 char *dia_tell_looks(void);
 
+/* A key by its number: "operator.3", or a button. 0: the rig has none such. */
+int dia_tell_key(const struct dia_rig *rig, uint8_t key, char *name, size_t size);
+
 /* {"wrong": "..."}; text NULL: {}. With number, the answer to that request on a socket. */
 char *dia_tell_wrong(const char *text);
 char *dia_tell_answer(uint32_t number, const char *wrong);

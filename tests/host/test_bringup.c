@@ -45,7 +45,7 @@ static void look_for(const char *fault)
     dia_desk_init(&desk, &rig);
     desk.seed = 5;
     assert_int_equal(dia_desk_fault(&desk, fault, &wrong), DIA_OK);
-    assert_int_equal(dia_bringup_run(&found, &rig, &desk, place, bench_answers, NULL, &wrong),
+    assert_int_equal(dia_bringup_run(&found, &rig, &desk, 0, place, bench_answers, NULL, &wrong),
                      DIA_OK);
 }
 
@@ -275,7 +275,7 @@ static void one_may_stop_at_any_question(void **state)
         for (uint32_t k = 0; k < all; k++) {
             answers_left = (int)k;
             assert_int_equal(
-                dia_bringup_run(&found, &rig, &desk, place, answers_for_a_while, NULL, &wrong),
+                dia_bringup_run(&found, &rig, &desk, 0, place, answers_for_a_while, NULL, &wrong),
                 DIA_OK);
             if (!found.stopped || found.questions > k + 1)
                 fail_msg("%s: it does not stop at question %u", faults[i].fault, (unsigned)k);
@@ -286,7 +286,7 @@ static void one_may_stop_at_any_question(void **state)
         for (answers_seed = 0; answers_seed < 4; answers_seed++) {
             answers_left = 60;
             assert_int_equal(
-                dia_bringup_run(&found, &rig, &desk, place, answers_anything, NULL, &wrong),
+                dia_bringup_run(&found, &rig, &desk, 0, place, answers_anything, NULL, &wrong),
                 DIA_OK);
         }
     }
@@ -403,8 +403,8 @@ static void any_answers_lead_to_an_end(void **state)
         copy_demo(NULL, NULL);
         assert_int_equal(dia_rig_load(&rig, COPY, &wrong), DIA_OK);
         dia_desk_init(&desk, &rig);
-        assert_int_equal(dia_bringup_run(&found, &rig, &desk, NULL, random_answers, &seed, &wrong),
-                         DIA_OK);
+        assert_int_equal(
+            dia_bringup_run(&found, &rig, &desk, 0, NULL, random_answers, &seed, &wrong), DIA_OK);
         assert_in_range(found.questions, 1, 200);
         for (uint32_t i = 0; i < found.count; i++) {
             if (found.causes[i].edit_count &&

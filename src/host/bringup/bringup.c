@@ -6,6 +6,9 @@
 #include "bringup_private.h"
 #include "host_private.h"
 
+#define REPEAT_MS 200
+#define SHOWN_MS  3000 /* that parts may take to show a frame: more than any display does */
+
 static void pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *out)
 {
     const struct run *run = self;
@@ -37,21 +40,53 @@ static const char *text(void *self, uint32_t device, uint32_t row)
     return (int)device == run->device ? run->lit.text[row] : "";
 }
 
+/* A part that does not answer is what bring-up is for: only where nothing can be sent is it over.
+ */
+static void wait_for_parts(struct run *run)
+{
+    struct dia_outlet_state state;
+    if (dia_outlet_wait(run->outlet, SHOWN_MS) == DIA_OK)
+        return;
+    dia_outlet_state(run->outlet, &state);
+    snprintf(run->report->trouble, sizeof run->report->trouble, "%s",
+             state.trouble[0] ? state.trouble : "the parts take no frames");
+}
+
 void dia_run_show(struct run *run)
 {
     struct dia_content content = {.self = run, .pixels = pixels, .lamps = lamps, .text = text};
     /* one slot: dithering must not be taken for a disturbance */
     if (dia_player_show_content(run->player, &content, run->slot, NULL) != DIA_OK)
         run->status = DIA_PORT_FAILED;
+    if (run->outlet)
+        wait_for_parts(run);
+}
+
+/* Parts that are not dark have done what they could: who asks goes on or ends all the same. */
+static void end_parts(struct run *run)
+{
+    if (run->outlet)
+        dia_outlet_dark(run->outlet);
+    dia_outlet_close(run->outlet);
+    run->outlet = NULL;
 }
 
 int dia_run_renew(struct run *run)
 {
+    int failed = 1;
+    end_parts(run);
     dia_player_free(run->player);
     run->player = dia_player_on(&run->report->rig, run->desk, run->wrong);
-    if (!run->player)
-        run->status = DIA_PORT_FAILED;
-    return run->player ? 0 : -1;
+    if (run->player && run->real_parts) {
+        run->outlet = dia_outlet_open(&run->report->rig, &failed, run->wrong);
+        dia_player_drives(run->player, run->outlet);
+        if (run->outlet) /* so that a disturbed line is seen to be one */
+            dia_outlet_repeats(run->outlet, REPEAT_MS);
+    }
+    if (run->player && (run->outlet || !run->real_parts))
+        return 0;
+    run->status = failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    return -1;
 }
 
 /* A sum of all that an eye can tell of the lane or device. */
@@ -81,6 +116,7 @@ int dia_run_is_unsteady(struct run *run)
     struct lighting kept = run->lit;
     uint32_t first = 0;
     int unsteady = 0;
+    dia_player_drives(run->player, NULL); /* who looks at real parts sees what is asked about */
     for (int k = 0; k < 12 && !unsteady; k++) {
         memset(&run->lit, 0, sizeof run->lit);
         if (run->device >= 0)
@@ -93,6 +129,9 @@ int dia_run_is_unsteady(struct run *run)
             first = now;
         unsteady = now != first;
     }
+    dia_player_drives(run->player, run->outlet);
+    if (run->outlet)
+        dia_run_show(run);
     return unsteady;
 }
 
@@ -245,11 +284,12 @@ static int is_there(const struct dia_rig *rig, const char *only)
 
 /* Half level: enough to be seen, and little current. */
 enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_rig *rig,
-                                const struct dia_desk *desk, const char *only,
+                                const struct dia_desk *desk, int real_parts, const char *only,
                                 dia_bringup_asks *asks, void *self, struct dia_diagnostic *wrong)
 {
     struct run run = {.report = bringup,
                       .desk = desk,
+                      .real_parts = real_parts,
                       .asks = asks,
                       .self = self,
                       .lane = -1,
@@ -261,6 +301,7 @@ enum dia_status dia_bringup_run(struct dia_bringup *bringup, const struct dia_ri
     bringup->rig = *rig;
     bringup->rig.master = DIA_SHARE_ONE / 2;
     all(&run, only);
+    end_parts(&run);
     dia_player_free(run.player);
     bringup->rig.master = rig->master;
     return run.status;

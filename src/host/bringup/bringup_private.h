@@ -3,6 +3,7 @@
 #define DIA_HOST_BRINGUP_PRIVATE_H
 
 #include <diachrome/bringup.h>
+#include <diachrome/outlet.h>
 
 /* What is lit on the lane or device that is being brought up. */
 struct lighting {
@@ -19,6 +20,8 @@ struct run {
     struct dia_bringup *report;
     const struct dia_desk *desk;
     struct dia_player *player;
+    int real_parts;
+    struct dia_outlet *outlet; /* that shows the same on real parts; NULL: there are none */
     dia_bringup_asks *asks;
     void *self;
     int lane, device; /* being brought up */

@@ -142,6 +142,8 @@ struct dia_rig_family {
     /* whether it is on, and where its cursor is; NULL: it has neither */
     void (*want)(struct play_device *device, const struct dia_cells_wanted *wanted,
                  dia_share master);
+    /* what the drawing lacks of what one driver shows, in another one; NULL: it has it all */
+    void (*copy)(struct dia_driver *to, const struct dia_driver *from);
     uint8_t (*keys)(const struct play_device *device); /* held, as the driver has read; NULL */
 
     /* ---- limits ---- */

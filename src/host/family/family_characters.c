@@ -22,7 +22,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {
 
 /* clang-format off */
 static const struct field characters_fields[] = {
-    COMMON, SHIFTER, TEXT,
+    COMMON, I2C, SHIFTER, TEXT,
     {"oscillator",    HOLDS_QUANTITY, 0, DIA_CLOCK, 40000, 190000, AT(oscillator_hz), "120 kHz"},
     {"columns",       HOLDS_QUANTITY, 0, DIA_NUMBER, 8, 40,  AT(columns), "20"},
     {"rows",          HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,   AT(rows),    "4"},
@@ -176,11 +176,11 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
     setup.oscillator_khz = (uint16_t)(from->oscillator_hz / 1000);
     enum dia_status status = DIA_OK;
     if (from->lines == DIA_BUS_EXPANDER)
-        status = dia_sim_i2c_pins(&player->sim, from->bus, from->pins[DIA_CHARACTERS_SCL],
-                                  from->pins[DIA_CHARACTERS_SDA]);
+        status = dia_play_i2c(player, from->bus, from->i2c, from->pins[DIA_CHARACTERS_SCL],
+                              from->pins[DIA_CHARACTERS_SDA]);
     return status == DIA_OK
-               ? dia_characters_init((struct dia_characters *)device->driver, &player->sim.port,
-                                     &setup, device->drawing, device->memory)
+               ? dia_characters_init((struct dia_characters *)device->driver, player->port, &setup,
+                                     device->drawing, device->memory)
                : status;
 }
 
@@ -196,6 +196,17 @@ static void want(struct play_device *device, const struct dia_cells_wanted *want
     dia_characters_cursor((struct dia_characters *)device->driver, wanted->cursor_column,
                           wanted->cursor_row, wanted->cursor);
     dia_driver_master(device->driver, wanted->on ? master : 0);
+}
+
+static void copy(struct dia_driver *to, const struct dia_driver *from)
+{
+    struct dia_characters *there = (struct dia_characters *)to;
+    const struct dia_characters *here = (const struct dia_characters *)from;
+    for (uint8_t code = 0; code < 8; code++) {
+        if (memcmp(there->glyph[code], here->glyph[code], 8) != 0)
+            dia_characters_glyph(there, code, here->glyph[code]);
+    }
+    dia_characters_cursor(there, here->cursor_column, here->cursor_row, here->cursor_style);
 }
 
 /* ---- limits ---------------------------------------------------------------------------------- */
@@ -358,6 +369,7 @@ const struct dia_rig_family dia_family_characters = {
     .on_bench = on_bench,
     .connect = connect_driver,
     .own = own,
+    .copy = copy,
     .want = want,
     .levels = levels,
     .two_way = two_way,

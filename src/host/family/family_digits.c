@@ -141,7 +141,7 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
         setup.segment_pin[k] = from->pins[k];
         setup.common_pin[k] = from->pins[8 + k];
     }
-    return dia_digits_init((struct dia_digits *)device->driver, &player->sim.port, &setup,
+    return dia_digits_init((struct dia_digits *)device->driver, player->port, &setup,
                            device->drawing);
 }
 

@@ -124,7 +124,7 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
         .unit_us = dia_slices_unit_us(from->refresh_mhz, from->depth),
     };
     memcpy(setup.pins, from->pins, sizeof setup.pins);
-    return dia_pin_lamps_init((struct dia_pin_lamps *)device->driver, &player->sim.port, &setup,
+    return dia_pin_lamps_init((struct dia_pin_lamps *)device->driver, player->port, &setup,
                               device->drawing);
 }
 

@@ -21,7 +21,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field matrix_fields[] = {
-    COMMON, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000), RESISTOR,
+    COMMON, SPI, SHIFTER, TEXT, PITCH, CURRENT("segment_current", 40000), RESISTOR,
     {"chips", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 32,       AT(chips),    "4"},
     {"clock", HOLDS_QUANTITY, 0, DIA_CLOCK,  1000, 10000000, AT(clock_hz), "1 MHz"},
     {"rows",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 4,        AT(rows),     "2"},
@@ -135,12 +135,12 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
 {
     const uint8_t *pins = from->pins;
     enum dia_status status =
-        dia_sim_spi_pins(&player->sim, from->bus, pins[DIA_MATRIX_CLK], pins[DIA_MATRIX_DIN]);
+        dia_play_spi(player, from->bus, from->spi, pins[DIA_MATRIX_CLK], pins[DIA_MATRIX_DIN]);
     if (status != DIA_OK)
         return status;
-    return dia_matrix_init((struct dia_matrix *)device->driver, &player->sim.port, from->part,
-                           from->bus, pins[DIA_MATRIX_CS], from->clock_hz, device->drawing,
-                           device->memory, (uint16_t)from->count);
+    return dia_matrix_init((struct dia_matrix *)device->driver, player->port, from->part, from->bus,
+                           pins[DIA_MATRIX_CS], from->clock_hz, device->drawing, device->memory,
+                           (uint16_t)from->count);
 }
 
 /* ---- limits ---------------------------------------------------------------------------------- */

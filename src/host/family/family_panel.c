@@ -97,7 +97,7 @@ static int on_bench(struct dia_player *player, uint32_t number, struct dia_devic
 static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
                                       struct play_device *device)
 {
-    return dia_panel_init((struct dia_panel *)device->driver, &player->sim.port, part_of(from),
+    return dia_panel_init((struct dia_panel *)device->driver, player->port, part_of(from),
                           from->pins[DIA_PANEL_STB], from->pins[DIA_PANEL_CLK],
                           from->pins[DIA_PANEL_DIO], device->drawing);
 }

@@ -21,6 +21,8 @@
 #define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
 #define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}
 #define SHIFTER {"shifter", HOLDS_SHIFTER, 0, DIA_VOLTAGE, 1000, 30000, AT(shifter), "74AHCT125"}
+#define SPI     {"spi",   HOLDS_TEXT,   0, DIA_NUMBER, 0, DIA_RIG_DEV_PATH, AT(spi), "/dev/spidev0.0"}
+#define I2C     {"i2c",   HOLDS_TEXT,   0, DIA_NUMBER, 0, DIA_RIG_DEV_PATH, AT(i2c), "/dev/i2c-1"}
 #define NAMES   {"names", HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "[mail, tide]"}
 #define MORE(key, example) {key, HOLDS_MORE, 0, DIA_NUMBER, 0, 0, 0, example}
 #define CURRENT(key, most) {key, HOLDS_QUANTITY, 0, DIA_CURRENT, 100, most, AT(lamp_ua), "5 mA"}

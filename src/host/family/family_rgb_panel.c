@@ -189,7 +189,7 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
         .blank_ns = from->blank_ns,
     };
     memcpy(&setup.pins, from->pins, sizeof setup.pins);
-    return dia_rgb_panel_init((struct dia_rgb_panel *)device->driver, &player->sim.port, &setup,
+    return dia_rgb_panel_init((struct dia_rgb_panel *)device->driver, player->port, &setup,
                               (struct dia_rgb *)(void *)device->drawing, device->memory);
 }
 

@@ -22,7 +22,7 @@ static const uint8_t wires[DIA_RIG_PINS] = {FAMILY_SPI_DATA, FAMILY_SPI_CLOCK};
 
 /* clang-format off */
 static const struct field shift_fields[] = {
-    COMMON, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000), RESISTOR,
+    COMMON, SPI, SHIFTER, PITCH, TEXT, NAMES, CURRENT("lamp_current", 35000), RESISTOR,
     {"digits",  HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(digits),      "6"},
     {"segments", HOLDS_QUANTITY, 0, DIA_NUMBER, 7, 16,      AT(segments),    "14"},
     {"chips",   HOLDS_QUANTITY, 0, DIA_NUMBER, 1, 255,      AT(chips),       "3"},
@@ -250,10 +250,10 @@ static enum dia_status connect_driver(struct dia_player *player, const struct di
     };
     enum dia_status status = DIA_OK;
     if (from->by_spi)
-        status = dia_sim_spi_pins(&player->sim, from->bus, setup.clock_pin, setup.data_pin);
+        status = dia_play_spi(player, from->bus, from->spi, setup.clock_pin, setup.data_pin);
     if (status == DIA_OK && from->commons)
         return dia_family_turns_connect(player, from, device, setup);
-    return status == DIA_OK ? dia_shift_init((struct dia_shift *)device->driver, &player->sim.port,
+    return status == DIA_OK ? dia_shift_init((struct dia_shift *)device->driver, player->port,
                                              &setup, device->drawing, device->memory)
                             : status;
 }

@@ -137,8 +137,8 @@ enum dia_status dia_family_turns_connect(struct dia_player *player,
     memcpy(digits->segment, from->segment_output, sizeof digits->segment);
     memcpy(digits->common, from->common_output, sizeof digits->common);
     setup.unit_us = dia_family_turn_us(from);
-    return dia_shift_digits_init((struct dia_shift *)device->driver, &player->sim.port, &setup,
-                                 digits, device->drawing, device->memory);
+    return dia_shift_digits_init((struct dia_shift *)device->driver, player->port, &setup, digits,
+                                 device->drawing, device->memory);
 }
 
 int dia_family_turns_reverse(struct dia_rig_device *device)

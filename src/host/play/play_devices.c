@@ -35,7 +35,7 @@ static int begin_ticks(struct dia_player *player, const struct dia_rig_device *f
 {
     struct dia_refresh_setup setup = {.clock_hz = 1};
     device->timer = -1;
-    if (!dia_driver_has_tick(device->driver))
+    if (!dia_driver_has_tick(device->driver) || !player->bench)
         return 0;
     if (from->family->ticks && player->rig->controller.holds)
         from->family->ticks(player->rig, from, &setup);
@@ -71,11 +71,12 @@ static int connect(struct dia_player *player, uint32_t i)
     device->memory = calloc(memory + 1, 1);
     if (!device->driver || !device->levels || !device->drawing || !device->memory)
         return -1;
-    device->on_bench = family->on_bench(player, i, &setup);
+    player->connecting = from->name;
+    device->on_bench = player->bench ? family->on_bench(player, i, &setup) : 0;
     if (device->on_bench < 0)
         return -1;
     uint32_t noise_ppm = player->desk->devices[i].noise_ppm;
-    for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
+    for (uint8_t k = 0; k < DIA_RIG_PINS && player->bench; k++) {
         if (there->pins[k] != DIA_NO_PIN)
             dia_bench_noise(player->bench, there->pins[k], noise_ppm, player->desk->seed + k);
     }
@@ -92,7 +93,8 @@ static int connect(struct dia_player *player, uint32_t i)
 
 int dia_play_devices_connect(struct dia_player *player)
 {
-    dia_bench_answers(player->bench, dia_sim_drive, &player->sim);
+    if (player->bench)
+        dia_bench_answers(player->bench, dia_sim_drive, &player->sim);
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         if (connect(player, i) != 0)
             return -1;

@@ -75,17 +75,20 @@ static enum dia_status connect_line(struct dia_player *player, uint32_t i)
 {
     const struct dia_rig_lane *from = &player->rig->lanes[i];
     struct play_lane *lane = &player->lanes[i];
-    struct dia_port *port = &player->sim.port;
+    struct dia_port *port = player->port;
     if (from->group) {
         struct play_group *in = &player->groups[from->group - 1];
         return dia_strip_init_lane(&lane->strip, &in->group, (uint8_t)(from->pin - in->first_pin),
                                    &from->part, lane->pixels, lane->memory, (uint16_t)from->count);
     }
-    if (from->part.family == DIA_ONEWIRE)
+    int is_onewire = from->part.family == DIA_ONEWIRE;
+    enum dia_status status = is_onewire
+                                 ? dia_play_pulses(player, from)
+                                 : dia_play_spi(player, from->bus, from->spi,
+                                                (uint8_t)from->clock_pin, (uint8_t)from->pin);
+    if (status == DIA_OK && is_onewire)
         return dia_strip_init(&lane->strip, port, (uint8_t)from->pin, &from->part, lane->pixels,
                               lane->memory, (uint16_t)from->count);
-    enum dia_status status =
-        dia_sim_spi_pins(&player->sim, from->bus, (uint8_t)from->clock_pin, (uint8_t)from->pin);
     return status == DIA_OK
                ? dia_strip_init_clocked(&lane->strip, port, from->bus, &from->part, from->clock_hz,
                                         lane->pixels, lane->memory, (uint16_t)from->count)
@@ -98,7 +101,8 @@ static int connect(struct dia_player *player, uint32_t i)
     struct play_lane *lane = &player->lanes[i];
     lane->pixels = calloc(from->count, sizeof *lane->pixels);
     lane->memory = calloc(DIA_CLOCKED_BYTES(from->part.channels->count, from->count), 1);
-    lane->chain = on_bench(player, i);
+    player->connecting = from->name;
+    lane->chain = player->bench ? on_bench(player, i) : 0;
     if (!lane->pixels || !lane->memory || lane->chain < 0 || connect_line(player, i) != DIA_OK)
         return -1;
     struct dia_develop *develop = &lane->strip.develop;
@@ -134,8 +138,8 @@ static int connect_group(struct dia_player *player, uint32_t k)
     }
     group->first_pin = (uint8_t)first;
     group->planes = calloc(DIA_PLANES_BYTES(width, longest), 1);
-    return group->planes && dia_group_init(&group->group, &player->sim.port, group->first_pin,
-                                           width, &any->part, group->planes, longest) == DIA_OK
+    return group->planes && dia_group_init(&group->group, player->port, group->first_pin, width,
+                                           &any->part, group->planes, longest) == DIA_OK
                ? 0
                : -1;
 }

@@ -16,6 +16,7 @@ static int build(struct dia_player *player)
     if (!player->bench)
         return -1;
     dia_sim_init(&player->sim, rig->controller.clock_hz);
+    player->port = &player->sim.port;
     if (rig->controller.holds)
         dia_sim_hold(&player->sim);
     dia_sim_listen(&player->sim, dia_bench_take, player->bench);
@@ -80,8 +81,15 @@ void dia_player_master(struct dia_player *player, dia_share master)
         dia_driver_master(player->members[i].driver, master);
 }
 
+void dia_player_drives(struct dia_player *player, struct dia_outlet *outlet)
+{
+    player->outlet = outlet;
+}
+
 void dia_player_refresh(struct dia_player *player)
 {
+    if (player->outlet)
+        dia_outlet_refresh(player->outlet);
     for (uint32_t i = 0; i < player->rig->device_count; i++)
         dia_driver_refresh(player->devices[i].driver);
 }
@@ -228,6 +236,8 @@ enum dia_status dia_player_show_content(struct dia_player *player,
 {
     dia_play_devices_draw(player, content);
     dia_play_lanes_draw(player, content, slot);
+    if (player->outlet)
+        dia_outlet_take(player->outlet, player);
     /* an error that a tick met since the last frame is told once; it may not keep this one */
     while (dia_set_poll(&player->set, NULL) != DIA_OK)
         note(player);

@@ -3,6 +3,8 @@
 #define DIA_HOST_PLAYER_PRIVATE_H
 
 #include <diachrome/group.h>
+#include <diachrome/linux_port.h>
+#include <diachrome/outlet.h>
 #include <diachrome/player.h>
 #include <diachrome/set.h>
 #include <diachrome/shift.h>
@@ -50,7 +52,12 @@ struct play_device {
     uint8_t glyphs;  /* of a character display: a bit for each that this frame shows */
 };
 
+/* It plays on the bench; or it has none, and drives real parts (outlet.h). */
 struct dia_player {
+    struct dia_port *port;       /* of the sim, or of the computer */
+    struct dia_linux *computer;  /* NULL: the sim */
+    const char *connecting;      /* lane or device that was being connected last */
+    struct dia_outlet *outlet;   /* that shows the same on real parts; NULL: none */
     const struct dia_rig *rig;   /* as the controller knows it */
     const struct dia_desk *desk; /* as it is */
     struct dia_desk *own;        /* the desk, where the player made it */
@@ -68,6 +75,16 @@ struct dia_player {
     struct play_shape *shapes; /* of all signs that a glyph may be, where a rig has cells */
     uint32_t shape_count;
 };
+
+/* Drivers get what they send by: a bus, or pulses on the pin of a lane. */
+enum dia_status dia_play_spi(struct dia_player *player, uint8_t bus, const char *path,
+                             uint8_t clock_pin, uint8_t data_pin);
+enum dia_status dia_play_i2c(struct dia_player *player, uint8_t bus, const char *path,
+                             uint8_t scl_pin, uint8_t sda_pin);
+enum dia_status dia_play_pulses(struct dia_player *player, const struct dia_rig_lane *lane);
+
+/* play_outlet.c: hands over what the drivers of a player have been drawn. */
+void dia_outlet_take(struct dia_outlet *outlet, const struct dia_player *from);
 
 /* Connects all lanes and groups, and their chains on the bench: 0, or -1. */
 int dia_play_lanes_connect(struct dia_player *player);

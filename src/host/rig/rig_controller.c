@@ -6,28 +6,31 @@
 #include <diachrome/nearest.h>
 
 #include "rig_controller.h"
+#include "rig_kernel.h"
 #include "rig_layout.h"
 
 /*
  * Controllers by their part numbers: RAM and flash by their data sheets, the clock as boards run
  * them. A part without flash of its own has that of a common board, which is a choice. The AVRs
  * send pulses as src/port/avr does; of the others we take that a timer, SPI or a pulse engine does.
+ * linux is a small computer with pins (src/port/linux); its clock and memory are choices.
  */
 static const struct dia_rig_controller known[] = {
-    {"ATtiny85", 8000000, 512, 8u << 10, 5000, 1, 1},
-    {"ATmega328P", 16000000, 2u << 10, 32u << 10, 5000, 1, 1},
-    {"ATmega32U4", 16000000, 2560, 32u << 10, 5000, 1, 1},
-    {"ATmega2560", 16000000, 8u << 10, 256u << 10, 5000, 1, 1},
-    {"ATSAMD21G18", 48000000, 32u << 10, 256u << 10, 3300, 0, 0},
-    {"STM32F103C8", 72000000, 20u << 10, 64u << 10, 3300, 0, 0},
-    {"STM32F411CE", 100000000, 128u << 10, 512u << 10, 3300, 0, 0},
-    {"RP2040", 125000000, 264u << 10, 2u << 20, 3300, 0, 0},
-    {"RP2350", 150000000, 520u << 10, 4u << 20, 3300, 0, 0},
-    {"nRF52840", 64000000, 256u << 10, 1u << 20, 3300, 0, 0},
-    {"ESP8266", 80000000, 80u << 10, 4u << 20, 3300, 0, 0},
-    {"ESP32", 240000000, 520u << 10, 4u << 20, 3300, 0, 0},
-    {"ESP32-C3", 160000000, 400u << 10, 4u << 20, 3300, 0, 0},
-    {"ESP32-S3", 240000000, 512u << 10, 8u << 20, 3300, 0, 0},
+    {"ATtiny85", 8000000, 512, 8u << 10, 5000, 1, 1, ""},
+    {"ATmega328P", 16000000, 2u << 10, 32u << 10, 5000, 1, 1, ""},
+    {"ATmega32U4", 16000000, 2560, 32u << 10, 5000, 1, 1, ""},
+    {"ATmega2560", 16000000, 8u << 10, 256u << 10, 5000, 1, 1, ""},
+    {"ATSAMD21G18", 48000000, 32u << 10, 256u << 10, 3300, 0, 0, ""},
+    {"STM32F103C8", 72000000, 20u << 10, 64u << 10, 3300, 0, 0, ""},
+    {"STM32F411CE", 100000000, 128u << 10, 512u << 10, 3300, 0, 0, ""},
+    {"RP2040", 125000000, 264u << 10, 2u << 20, 3300, 0, 0, ""},
+    {"RP2350", 150000000, 520u << 10, 4u << 20, 3300, 0, 0, ""},
+    {"nRF52840", 64000000, 256u << 10, 1u << 20, 3300, 0, 0, ""},
+    {"ESP8266", 80000000, 80u << 10, 4u << 20, 3300, 0, 0, ""},
+    {"ESP32", 240000000, 520u << 10, 4u << 20, 3300, 0, 0, ""},
+    {"ESP32-C3", 160000000, 400u << 10, 4u << 20, 3300, 0, 0, ""},
+    {"ESP32-S3", 240000000, 512u << 10, 8u << 20, 3300, 0, 0, ""},
+    {"linux", 1000000000, 512u << 20, 1u << 30, 3300, 0, 0, "/dev/gpiochip0"},
 };
 #define KNOWN (sizeof known / sizeof known[0])
 
@@ -41,6 +44,7 @@ static const struct dia_rig_controller known[] = {
     {"flash",      HOLDS_QUANTITY, needed, DIA_MEMORY,  1, INT32_MAX,  AT(flash_bytes),   "32 KB"},       \
     {"logic_high", HOLDS_QUANTITY, needed, DIA_VOLTAGE, 500, 30000,    AT(logic_high_mv), "5 V"},         \
     {"pulses",     HOLDS_MORE,     0,      DIA_NUMBER,  0, 0,          0,                 "background"},  \
+    {"gpio",       HOLDS_TEXT,     0,      DIA_NUMBER,  0, DIA_RIG_DEV_PATH, AT(gpio),      "/dev/gpiochip0"}, \
     {0},
 static const struct field of_a_chip[] = {FIELDS(0)};
 static const struct field of_another[] = {FIELDS(1)};
@@ -91,6 +95,7 @@ enum dia_status dia_rig_read_controller(struct rig_reader *reader, const struct 
     enum dia_status status = chip ? find_chip(reader, chip, controller) : DIA_OK;
     status = dia_rig_both(status, dia_rig_read_choice(reader, dia_tree_get(node, "pulses"),
                                                       "'pulses'", pulses, &controller->holds));
-    return dia_rig_both(status, dia_rig_read_fields(reader, node, chip ? of_a_chip : of_another,
-                                                    controller, "'controller'"));
+    status = dia_rig_both(status, dia_rig_read_fields(reader, node, chip ? of_a_chip : of_another,
+                                                      controller, "'controller'"));
+    return dia_rig_both(status, dia_rig_is_device(reader, node, "gpio", "/dev/gpiochip0"));
 }

@@ -11,6 +11,7 @@
 #include "rig_at.h"
 #include "rig_bus.h"
 #include "rig_device.h"
+#include "rig_kernel.h"
 #include "rig_lane.h"
 
 const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
@@ -356,6 +357,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     device->count = words.chips ? words.chips : 1;
     device->clock_hz = words.clock_hz;
     device->shifter = words.shifter;
+    strcpy(device->spi, words.spi);
+    strcpy(device->i2c, words.i2c);
     if (status == DIA_OK)
         status = device->family->read(reader, node, &words, device);
     if (status == DIA_OK)
@@ -364,6 +367,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
         status = read_lamp_names(reader, node, device);
     if (status == DIA_OK)
         status = dia_rig_find_bus(reader, node, rig, device);
+    if (status == DIA_OK)
+        status = dia_rig_device_kernel(reader, node, rig, device);
     if (status == DIA_OK)
         rig->device_count++;
     return status;

@@ -8,6 +8,7 @@
 
 #include "rig_at.h"
 #include "rig_feeds.h"
+#include "rig_kernel.h"
 #include "rig_lane.h"
 #include "rig_layout.h"
 #include "rig_light.h"
@@ -37,6 +38,7 @@ static const struct field lane_fields[] = {
     {"gaps",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[12-14, 30]"},
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ x: 120 mm, y: 40 mm }"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
+    {"spi",             HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_DEV_PATH,    AT(spi),        "/dev/spidev0.0"},
     {"shifter",         HOLDS_SHIFTER,  0, DIA_VOLTAGE, 1000, 30000,          AT(shifter),    "74AHCT125"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
     {"white_seen",      HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100, 125, 160]"},
@@ -65,7 +67,7 @@ static const struct field word_fields[] = {
     {"at", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white_seen", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"curve", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"dithering", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
-    {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"spi", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"feeds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"grounds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"rail", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"copper", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"far_end", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
@@ -326,7 +328,8 @@ enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_n
     status = dia_rig_both(status, dia_rig_read_fields(reader, node, word_fields, &words, where));
     enum dia_status chip = read_chip(reader, node, &words, rig, lane);
     if (status == DIA_OK && chip == DIA_OK)
-        status = pins_are_free(reader, node, rig, lane);
+        status = dia_rig_both(pins_are_free(reader, node, rig, lane),
+                              dia_rig_lane_kernel(reader, node, rig, lane));
     status = dia_rig_both(status, chip);
     status = dia_rig_both(
         status, dia_rig_find_supply(reader, node, where, words.supply, rig, &lane->supply));
