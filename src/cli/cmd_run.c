@@ -27,8 +27,9 @@ const struct poptOption cli_run_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "how it went, for programs", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
 
-#define FEW_MISSED 5        /* ticks that a run may miss at its beginning */
-#define HELD_MS    3600000u /* a key that is never let go comes up after an hour */
+#define FEW_MISSED  5 /* ticks that a run may miss at its beginning */
+#define A_SECOND_US 1000000u
+#define HELD_MS     3600000u /* a key that is never let go comes up after an hour */
 
 static volatile sig_atomic_t ended;
 
@@ -78,16 +79,19 @@ struct course {
     uint64_t errors; /* that have been told */
 };
 
-/* What goes wrong with a part is told once, until it is something else. */
+/* What goes wrong with a part is told once, until it is something else, and no more often than each
+ * second. */
 static void tell_trouble(struct course *course)
 {
     static char told[400];
+    static uint64_t next_us;
     struct dia_outlet_state state;
     dia_outlet_state(course->outlet, &state);
-    if (state.errors != course->errors && strcmp(told, state.trouble) != 0) {
-        cli_fail(CLI_MACHINE, play.name, "%s", state.trouble);
-        strcpy(told, state.trouble);
-    }
+    if (state.errors == course->errors || strcmp(told, state.trouble) == 0 || now_us() < next_us)
+        return;
+    cli_fail(CLI_MACHINE, play.name, "%s", state.trouble);
+    strcpy(told, state.trouble);
+    next_us = now_us() + A_SECOND_US;
     course->errors = state.errors;
 }
 

@@ -86,14 +86,27 @@ static void shows_the_same(const char *name)
     dia_player_free(other);
 }
 
+/* Between two frames, if there is a rest of 3 ms: else the bench would take the middle of one that
+ * goes by pins for its end. */
+static void go_on_to_a_rest(void)
+{
+    uint64_t edges = kernel.edges + 1;
+    for (int k = 0; k < 30 && kernel.edges != edges; k++) {
+        edges = kernel.edges;
+        kernel_go_on(3);
+    }
+}
+
 /* What is lit in turns is looked at for a while. */
 static void look_for(unsigned ms)
 {
     struct dia_bench *bench = dia_player_bench(kernel.player);
+    go_on_to_a_rest();
     kernel_settle();
     for (uint32_t i = 0; i < kernel.rig.device_count; i++)
         dia_bench_expose(bench, (int)i, kernel_ns());
     kernel_go_on(ms);
+    go_on_to_a_rest();
     kernel_settle();
     for (uint32_t i = 0; i < kernel.rig.device_count; i++)
         dia_bench_see(bench, (int)i, kernel_ns());

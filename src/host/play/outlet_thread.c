@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include <sched.h>
+#include <signal.h>
 #include <string.h>
 #include <stdio.h>
 #include <time.h>
@@ -347,7 +348,11 @@ static void start(struct dia_outlet *outlet)
         return;
     for (uint32_t i = 0; i < outlet->count; i++)
         outlet->parts[i].due_ns = dia_driver_has_tick(outlet->parts[i].driver) ? now : 0;
+    sigset_t all, was; /* signals are for the program's own thread */
+    sigfillset(&all);
+    pthread_sigmask(SIG_BLOCK, &all, &was);
     outlet->has_thread = pthread_create(&outlet->thread, NULL, drive, outlet) == 0;
+    pthread_sigmask(SIG_SETMASK, &was, NULL);
     if (outlet->has_thread)
         return;
     outlet->state.errors++;

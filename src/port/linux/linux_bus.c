@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <signal.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -70,7 +71,11 @@ enum dia_status dia_linux_bus_start(struct dia_linux *computer, struct dia_linux
     pthread_mutex_lock(&bus->mutex);
     enum dia_status status = bus->is_sending ? DIA_BUSY : DIA_OK;
     if (status == DIA_OK && wire_us > AT_ONCE_US && !bus->has_thread) {
+        sigset_t all, was; /* signals are for the program's own threads */
+        sigfillset(&all);
+        pthread_sigmask(SIG_BLOCK, &all, &was);
         bus->has_thread = pthread_create(&bus->thread, NULL, work, bus) == 0;
+        pthread_sigmask(SIG_SETMASK, &was, NULL);
         if (!bus->has_thread)
             status = dia_linux_wrong(computer, DIA_PORT_FAILED,
                                      "%s: its thread cannot begin: out of memory", bus->path);
