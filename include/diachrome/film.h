@@ -53,6 +53,17 @@ enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t
                               struct dia_diagnostic *wrong);
 void dia_film_close(struct dia_film *film);
 
+/*
+ * The same for what plays live. "-", a named pipe and "unix:PATH", a socket that is made there, are
+ * streams that a thread of their own reads: what shows is the newest whole frame, whatever the
+ * time, nothing before the first one, and the last one when a stream has ended, until another
+ * begins. Nobody waits for who sends. Beside YUV4MPEG2 and PNM they bring raw frames: a line "RGB
+ * COLUMNS ROWS", then three bytes a pixel. What is wrong with one dia_film_trouble says, until a
+ * frame is right again. All films of one path have the same stream.
+ */
+enum dia_status dia_film_open_live(struct dia_film **film, const char *path, uint32_t rate_mhz,
+                                   struct dia_diagnostic *wrong);
+
 /* Frames, and how long all of them last. Of a stream both are 0: nobody knows. */
 uint32_t dia_film_frames(const struct dia_film *film);
 uint64_t dia_film_length_us(const struct dia_film *film);
@@ -65,7 +76,7 @@ uint64_t dia_film_length_us(const struct dia_film *film);
 enum dia_status dia_film_at(struct dia_film *film, uint64_t us, struct dia_film_frame *frame,
                             struct dia_diagnostic *wrong);
 
-/* What was wrong when dia_film_at failed last; "": it never did. */
+/* What was wrong when dia_film_at failed last, or with a live stream; "": nothing. */
 const char *dia_film_trouble(const struct dia_film *film);
 
 DIA_END

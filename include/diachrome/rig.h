@@ -249,6 +249,8 @@ struct dia_rig {
     uint32_t fault_count;
     uint32_t seed; /* of what is random in them */
     struct dia_rig_live live;
+    uint8_t live_streams; /* yours to set before a show is read: 1: streams of pictures show their
+                             newest frame (dia_film_open_live), since it plays in real time */
     struct dia_point points[DIA_RIG_POINTS]; /* of lanes whose pixels lie anywhere */
     uint32_t point_count;
 };

@@ -81,6 +81,7 @@ struct dia_rig_layer {
     struct dia_path path; /* of `draw`: where its x and y are, in their place; its points follow */
     struct dia_point path_points[DIA_PATH_POINTS];
     const struct dia_drawing_files *files; /* where faces and drawings come from; NULL: nowhere */
+    uint8_t live;                          /* 1: streams of pictures show their newest frame */
     struct dia_film *film;                 /* of the look `picture`, when it is open; the layer's */
     uint8_t on_desk;                       /* 1: it is on all of the desk as one, */
     struct dia_rectangle ground;           /* which reaches over this */

@@ -235,6 +235,7 @@ static int only_said(void)
 int cli_run(const struct cli_command *self, int argc, const char **argv)
 {
     play.usual = &dia_look_steady;
+    play.live_streams = 1;
     int code = play_read(&play, self, argc, argv);
     if (code == CLI_FINE && only_list)
         code = only_said();

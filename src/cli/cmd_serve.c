@@ -250,6 +250,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
+    rig.live_streams = 1;
     take_live(&rig);
     if (given.broker && strlen(given.broker) >= sizeof rig.live.mqtt.broker)
         return cli_fail(CLI_BAD_INPUT, "serve", "--mqtt %.40s...: the name is too long",

@@ -79,6 +79,7 @@ static int read_look(struct play *play)
     struct dia_rig_layer *layer = &play->show.layers[play->show.layer_count++];
     dia_rig_layer_init(layer, look);
     layer->files = &play->show.drawings;
+    layer->live = play->rig.live_streams;
     for (int i = 0; i < play->setting_count; i++) {
         if (dia_rig_layer_set(layer, play->settings[i], &wrong) != DIA_OK)
             return cli_fail(CLI_BAD_INPUT, play->name, "--set %s: %s", play->settings[i],
@@ -300,6 +301,7 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, command, argc, argv, take_setting, play) == 0)
         code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
+    play->rig.live_streams = play->live_streams;
     if (code == CLI_FINE && options.rig_path && !(play->rig_path = strdup(options.rig_path))) {
         cli_fail(CLI_MACHINE, play->name, "out of memory");
         play->no_memory = 1;

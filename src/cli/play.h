@@ -31,6 +31,7 @@ struct play {
     uint32_t changed;              /* of them, so far */
     struct dia_diagnostic trouble; /* with one of them */
     int hold;
+    uint8_t live_streams;         /* as of the rig */
     int no_look;                  /* 1: none is needed */
     const struct dia_look *usual; /* shown where nothing else is said; NULL: something must be */
     struct cli_wire wires[16];    /* of --wire */

@@ -27,6 +27,15 @@ void dia_serve_say(const struct dia_serve *serve, const char *line)
 
 /* ---- a frame --------------------------------------------------------------------------------- */
 
+/* What is wrong with files, real parts, or a stream of pictures. */
+static const char *trouble_of(const struct dia_serve *serve)
+{
+    const char *stream = dia_show_trouble(dia_live_show(serve->live));
+    return serve->trouble[0]        ? serve->trouble
+           : serve->part_trouble[0] ? serve->part_trouble
+                                    : stream;
+}
+
 /* 1: there is something new for those who watch. */
 static int tell(struct dia_serve *serve, uint64_t ms)
 {
@@ -50,8 +59,7 @@ static int tell(struct dia_serve *serve, uint64_t ms)
                                      .ms = ms,
                                      .frames = serve->frames,
                                      .late = serve->late,
-                                     .trouble =
-                                         serve->trouble[0] ? serve->trouble : serve->part_trouble};
+                                     .trouble = trouble_of(serve)};
         dia_hub_tell(&serve->hub, HUB_STATUS, dia_tell_status(serve->player, serve->rig, &status));
         serve->status_ms = ms;
         is_new = 1;
@@ -66,6 +74,19 @@ static int has_keys(const struct dia_serve *serve)
     for (uint32_t i = 0; i < serve->rig->device_count && serve->outlet; i++)
         any |= dia_rig_has_keys(&serve->rig->devices[i]);
     return any;
+}
+
+/* What is wrong with a stream, once for each text. */
+static void say_stream(struct dia_serve *serve)
+{
+    const char *stream = dia_show_trouble(dia_live_show(serve->live));
+    char line[500];
+    if (stream[0] &&
+        strncmp(stream, serve->stream_trouble, sizeof serve->stream_trouble - 1) != 0) {
+        snprintf(line, sizeof line, "stream-refused reason=\"%.400s\"", stream);
+        dia_serve_say(serve, line);
+    }
+    snprintf(serve->stream_trouble, sizeof serve->stream_trouble, "%s", stream);
 }
 
 /* What a part refused, told once for each text. */
@@ -127,6 +148,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
         serve->shown_version = dia_live_version(serve->live);
         serve->frames++;
         say_trouble(serve, ms);
+        say_stream(serve);
         dia_scene_see(serve->scene, serve->player, serve->frame);
         is_new |=
             dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);
@@ -218,6 +240,15 @@ static enum dia_status open_record(struct dia_serve *serve, struct dia_diagnosti
     return DIA_OK;
 }
 
+static int film_reads_stdin(const struct dia_serve *serve)
+{
+    const struct dia_show *show = dia_live_show(serve->live);
+    int any = 0;
+    for (uint32_t k = 0; k < show->layer_count; k++)
+        any |= show->layers[k].film && strcmp(show->layers[k].file, "-") == 0;
+    return any;
+}
+
 static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wrong)
 {
     const struct dia_serve_options *options = &serve->options;
@@ -228,6 +259,8 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
                       : dia_live_new(options->rig, options->usual, "show", &failed, wrong);
     if (!serve->live)
         return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    if (film_reads_stdin(serve)) /* then no lines come from there */
+        serve->options.line = NULL;
     enum dia_status status = open_record(serve, wrong);
     if (status == DIA_OK)
         status = dia_presets_open(&serve->presets, options->presets, wrong);

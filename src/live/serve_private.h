@@ -35,7 +35,7 @@ struct dia_serve {
     uint64_t changed_ms, shown_us, bench_ns; /* bench_ns: of its own clock */
     uint32_t scenes;
     uint64_t look_ms;
-    char part_trouble[400];
+    char part_trouble[400], stream_trouble[400];
     char trouble[400]; /* with a file that has changed; "": there is none */
     FILE *record;
     long recorded;

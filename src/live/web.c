@@ -71,8 +71,10 @@ static void leave(struct web *web, struct client *client)
     }
     client->is_open = 0;
     dia_hub_forget(web->hub, client->id);
-    if (client->is_socket)
+    if (client->is_socket) {
+        dia_web_socket_gone(web, client);
         web->sockets--;
+    }
     while (client->answer_count)
         free(client->answers[--client->answer_count]);
     free(client->in);

@@ -14,6 +14,8 @@
 #define WEB_PIECE 16384u     /* written at a time */
 
 /* A connection: one request after the other, or a socket. lws owns it, cleared when it begins. */
+#define WEB_HELD 8 /* keys that a client may hold: those come up when it is gone */
+
 struct client {
     uint64_t id;
     struct client *next;
@@ -38,7 +40,8 @@ struct client {
     char *answers[WEB_QUEUE];
     uint32_t answer_count;
     uint32_t state_number, status_number, frame_number;
-    int watches; /* 1: it wants frames */
+    int watches;             /* 1: it wants frames */
+    char held[WEB_HELD][48]; /* keys that it holds; "": none */
 };
 
 struct web {
@@ -82,6 +85,7 @@ void dia_web_http_answer(struct client *client, struct hub_answer *answer);
 int dia_web_socket(struct web *web, struct client *client, enum lws_callback_reasons reason,
                    void *in, size_t length);
 void dia_web_socket_answer(struct client *client, struct hub_answer *answer);
+void dia_web_socket_gone(struct web *web, struct client *client);
 
 /* Adds what came in to client->in; too_long where it is more than WEB_BODY. 0: no memory. */
 int dia_web_take_in(struct client *client, const void *in, size_t length);

@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -37,9 +38,43 @@ static const struct {
             {"preset_use", HUB_PRESET_USE},
             {"preset_drop", HUB_PRESET_DROP}};
 
+/* Which keys it holds, by what it asks for. */
+static void note_keys(struct client *client, const char *line)
+{
+    char word[8], key[48];
+    int n = sscanf(line, "%7s %47s", word, key);
+    int is_hold = n == 2 && strcmp(word, "hold") == 0;
+    if (!is_hold && (n != 2 || strcmp(word, "release") != 0))
+        return;
+    for (int k = 0; k < WEB_HELD; k++) { /* at most once */
+        if (strcmp(client->held[k], key) == 0)
+            client->held[k][0] = 0;
+    }
+    for (int k = 0; is_hold && k < WEB_HELD; k++) {
+        if (client->held[k][0] == 0) {
+            strcpy(client->held[k], key);
+            return;
+        }
+    }
+}
+
+/* Keys that it held come up: nobody is there to let them go. */
+void dia_web_socket_gone(struct web *web, struct client *client)
+{
+    char line[64];
+    for (int k = 0; k < WEB_HELD; k++) {
+        if (client->held[k][0] == 0)
+            continue;
+        snprintf(line, sizeof line, "release %s", client->held[k]);
+        dia_hub_ask(web->hub, 0, 0, HUB_CHANGE, strdup(line));
+    }
+}
+
 static void ask(struct web *web, struct client *client, uint32_t number, enum hub_what what,
                 const char *line)
 {
+    if (what == HUB_CHANGE)
+        note_keys(client, line);
     if (!dia_hub_ask(web->hub, client->id, number, what, strdup(line)))
         put_answer(client, number, "too many changes at once: wait for the answers");
 }

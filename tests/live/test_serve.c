@@ -279,7 +279,7 @@ static void sockets_answer_and_tell(void **state)
     };
     struct served served;
     static struct talk talk;
-    serve(&served, SMALL);
+    serve(&served, SMALL " --record held.changes");
     assert_int_equal(talk_open(&talk, "127.0.0.1", served.port, ""), 1);
     char *text = hear_text(&talk, "\"kind\":\"state\"");
     assert_non_null(text);
@@ -300,8 +300,17 @@ static void sockets_answer_and_tell(void **state)
     while (frames < 10 && hear(&talk, 3000))
         frames += !talk.is_text && talk.message_length == 8 + 30;
     assert_int_equal(frames, 10); /* and what moves with each frame */
-    talk_close(&talk);
+    say(&talk, "hold 1");
+    say(&talk, "hold 2");
+    say(&talk, "{\"number\":20,\"change\":\"release 1\"}");
+    text = hear_text(&talk, "\"number\":20");
+    assert_non_null(text);
+    free(text);
+    talk_close(&talk); /* the key that it still holds comes up */
+    rest_ms(200);
     assert_int_equal(ended(&served, SIGTERM), 0);
+    assert_int_equal(run("cut -d' ' -f2- held.changes | tail -4"), 0);
+    assert_string_equal(output, "hold 1\nhold 2\nrelease 1\nrelease 2\n");
 }
 
 /* What clients saw while it ran is what a record gives afterwards, byte for byte. */

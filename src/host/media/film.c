@@ -6,7 +6,7 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
-#include "film_private.h"
+#include "film_inlet.h"
 
 enum dia_status dia_film_wrong(struct dia_film *film, int64_t number, const char *format, ...)
 {
@@ -141,11 +141,29 @@ static const struct film_format *format_of(struct dia_film *film)
     if (film->is_stream) {
         int first = getc(film->file);
         ungetc(first, film->file);
-        return first == 'Y' ? &dia_film_y4m : first == 'P' ? &dia_film_pnm : NULL;
+        return first == 'Y'   ? &dia_film_y4m
+               : first == 'P' ? &dia_film_pnm
+               : first == 'R' ? &dia_film_raw
+                              : NULL;
     }
     size_t n = fread(head, 1, sizeof head, film->file);
     rewind(film->file);
     return known_by(head, n);
+}
+
+static enum dia_status find_format(struct dia_film *film)
+{
+    film->format = format_of(film);
+    if (film->format)
+        return DIA_OK;
+    if (ferror(film->file))
+        return dia_film_wrong(film, -1, "cannot be read: %s", strerror(errno));
+    if (film->is_stream)
+        return dia_film_wrong(
+            film, -1,
+            "brings no pictures; YUV4MPEG2, PNM and raw frames (a line 'RGB 60 8' "
+            "first) can be piped in");
+    return dia_film_wrong(film, -1, "is no picture; PNG, APNG, GIF, PNM and YUV4MPEG2 are");
 }
 
 static enum dia_status open_file(struct dia_film *film)
@@ -162,18 +180,12 @@ static enum dia_status open_file(struct dia_film *film)
             return dia_film_wrong(film, -1, "is a folder; a picture is a file");
         film->is_stream = !S_ISREG(about.st_mode); /* a named pipe */
     }
-    film->format = format_of(film);
-    if (film->format)
-        return DIA_OK;
-    if (ferror(film->file))
-        return dia_film_wrong(film, -1, "cannot be read: %s", strerror(errno));
-    if (film->is_stream)
-        return dia_film_wrong(film, -1, "brings no pictures; YUV4MPEG2 and PNM can be piped in");
-    return dia_film_wrong(film, -1, "is no picture; PNG, APNG, GIF, PNM and YUV4MPEG2 are");
+    return find_format(film);
 }
 
-enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t rate_mhz,
-                              struct dia_diagnostic *wrong)
+/* From where it comes is known by its path, or it is the file. */
+static enum dia_status open_film(struct dia_film **film, FILE *file, const char *path, int live,
+                                 uint32_t rate_mhz, struct dia_diagnostic *wrong)
 {
     struct dia_film *opened = calloc(1, sizeof *opened);
     struct dia_film_frame first;
@@ -192,7 +204,15 @@ enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t
     opened->rate = rate_mhz ? rate_mhz : 1;
     opened->per = 1000;
     enum dia_status status = DIA_OK;
-    if (strchr(path, '['))
+    opened->file = file;
+    opened->is_stream = file != NULL;
+    if (file)
+        status = find_format(opened);
+    else if (live && dia_film_is_inlet(path))
+        opened->format = &dia_film_inlet;
+    else if (strncmp(path, "unix:", 5) == 0)
+        status = dia_film_wrong(opened, -1, "frames come in by a socket while run or serve plays");
+    else if (strchr(path, '['))
         opened->format = &dia_film_files;
     else
         status = open_file(opened);
@@ -200,11 +220,32 @@ enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t
         status = opened->format->begin(opened);
     if (status == DIA_OK)
         status = dia_film_at(opened, 0, &first, wrong);
-    if (status == DIA_OK)
+    if (status == DIA_OK) {
         *film = opened;
-    else
-        dia_film_close(opened);
+        return status;
+    }
+    if (file) /* it stays the caller's */
+        opened->file = NULL;
+    dia_film_close(opened);
     return status;
+}
+
+enum dia_status dia_film_open(struct dia_film **film, const char *path, uint32_t rate_mhz,
+                              struct dia_diagnostic *wrong)
+{
+    return open_film(film, NULL, path, 0, rate_mhz, wrong);
+}
+
+enum dia_status dia_film_open_live(struct dia_film **film, const char *path, uint32_t rate_mhz,
+                                   struct dia_diagnostic *wrong)
+{
+    return open_film(film, NULL, path, 1, rate_mhz, wrong);
+}
+
+enum dia_status dia_film_open_stream(struct dia_film **film, FILE *file, const char *path,
+                                     struct dia_diagnostic *wrong)
+{
+    return open_film(film, file, path, 0, 1000000, wrong);
 }
 
 void dia_film_close(struct dia_film *film)

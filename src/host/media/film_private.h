@@ -44,7 +44,12 @@ struct film_format {
     void (*end)(struct dia_film *film);
 };
 extern const struct film_format dia_film_pnm, dia_film_y4m, dia_film_png, dia_film_gif,
-    dia_film_files;
+    dia_film_files, dia_film_raw;
+
+/* A film of a stream, of which the first frame is there: closing it closes the file. The path is
+ * for messages. */
+enum dia_status dia_film_open_stream(struct dia_film **film, FILE *file, const char *path,
+                                     struct dia_diagnostic *wrong);
 
 /* "path: frame 3: what", the frame numbered from 1; number < 0: of all of it. */
 enum dia_status dia_film_wrong(struct dia_film *film, int64_t number, const char *format, ...)

@@ -24,7 +24,8 @@ enum dia_status dia_rig_layer_open(struct dia_rig_layer *layer, struct dia_diagn
         return dia_host_wrong(wrong, "a picture needs a file: picture file=waves.png");
     memcpy(&picture, &layer->values, sizeof picture);
     dia_rig_layer_free(layer);
-    return dia_film_open(&layer->film, layer->file, (uint32_t)picture.rate * 1000u, wrong);
+    return (layer->live ? dia_film_open_live : dia_film_open)(
+        &layer->film, layer->file, (uint32_t)picture.rate * 1000u, wrong);
 }
 
 enum dia_status dia_show_join_on_desk(struct dia_rig_layer *layer, const struct dia_rig *rig,

@@ -373,6 +373,7 @@ enum dia_status dia_show_layer_read(struct dia_rig_layer *layer, const struct di
         return DIA_BAD_VALUE;
     dia_rig_layer_init(&read, look);
     read.files = files;
+    read.live = rig->live_streams;
     enum dia_status status = read_words(&read, rig, at, wrong);
     if (status == DIA_OK)
         status = dia_rig_layer_open(&read, wrong);
