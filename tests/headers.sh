@@ -12,7 +12,7 @@ try() { # HEADER COMPILER OPTIONS...
     printf '#include <diachrome/%s>\n#include <diachrome/%s>\ntypedef int not_empty;\n' "$header" "$header" |
         "$@" $warnings - || { echo "<diachrome/$header> does not compile alone by: $*"; bad=1; }
 }
-on_desktop=" report schedule flicker pulses pulses_run pulse_engine bench bringup check feeding feed_plan resistor parts refresh_plan capture judge waveform rails colour_text diagnostic fault finding look_text nearest palette_file player plot points_file quantity reel rig rig_layer show show_value live linux_port outlet scene serve drawings film picture universe signal_text sim trace "
+on_desktop=" report schedule flicker pulses pulses_run pulse_engine bench bringup check feeding feed_plan resistor parts refresh_plan capture judge waveform rails colour_text diagnostic fault finding look_text nearest palette_file player plot points_file quantity reel rig rig_layer show show_value live flashing linux_port outlet scene serve drawings film picture universe signal_text sim trace "
 for path in include/diachrome/*.h; do
     header=$(basename "$path")
     # each that has functions says from where they may be called, and what they cost

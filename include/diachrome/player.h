@@ -56,6 +56,14 @@ uint8_t dia_player_level(const struct dia_player *player, uint8_t pin);
 /* The overall level from the next frame on, in place of the rig's; budgets hold all the same. */
 void dia_player_master(struct dia_player *player, dia_share master);
 
+/* From now on no lane or device of lamps flashes more often than that in any second, 1 to
+ * DIA_FLASHES_MOST (flashing.h): instead it shows what it showed before. 0: as often as it is told
+ * to. Frames depend on those before them then. -1: memory ran out, and 0 holds. How many frames of
+ * lanes and devices were held back. */
+int dia_player_flashes(struct dia_player *player, uint8_t most);
+void dia_player_run_ms(struct dia_player *player, uint32_t ms); /* real time of the next frame */
+uint64_t dia_player_held_back(const struct dia_player *player);
+
 /* Hears every edge from now on. */
 void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void *self);
 

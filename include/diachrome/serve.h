@@ -51,6 +51,7 @@ struct dia_serve_options {
     uint32_t rate_mhz;               /* thousandths of a frame a second, 100..1000000 */
     uint8_t may_save;                /* 1: the page may write the file of the show */
     uint8_t hold;                    /* 1: the last frame stays at the end, instead of going dark */
+    uint8_t flashes;                 /* a second, at most, of a lane or device; 0: any number */
     uint8_t real_parts;              /* 1: it drives the parts of this computer too (outlet.h) */
     uint32_t clock_s;                /* seconds since midnight at the beginning */
     const char *rig_path;            /* of the rig's file, to be read again; NULL: it is not */

@@ -9,6 +9,7 @@
 
 #include <cjson/cJSON.h>
 
+#include <diachrome/flashing.h>
 #include <diachrome/serve.h>
 
 #include "cli.h"
@@ -20,6 +21,7 @@
 static struct {
     char *show, *listen, *presets, *record, *rate, *broker, *e131, *send;
     const char *names[DIA_SERVE_NAMES];
+    char *flashes;
     uint32_t name_count;
     int save, hold, events, real_parts;
 } given;
@@ -47,6 +49,8 @@ const struct poptOption cli_serve_options[] = {
      "frames a second (default: frame_rate of the rig)", "RATE"},
     {"real", 'A', POPT_ARG_NONE, &given.real_parts, 0,
      "drive real parts too, on the pins of this computer", NULL},
+    {"flashes", 'F', POPT_ARG_STRING, &given.flashes, 0,
+     "how often a lane or device may flash in a second, 1 to 10 (default: any)", "N"},
     {"hold", 'H', POPT_ARG_NONE, &given.hold, 0,
      "keep the last frame at the end, instead of going dark", NULL},
     POPT_AUTOHELP POPT_TABLEEND};
@@ -278,6 +282,11 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     code = read_listen(&serve, address);
     if (code == CLI_FINE)
         code = cli_quantity("serve", "--rate", given.rate, DIA_RATE, 100, 1000000, &serve.rate_mhz);
+    uint32_t flashes = rig.live.flashes;
+    if (code == CLI_FINE)
+        code = cli_quantity("serve", "--flashes", given.flashes, DIA_NUMBER, 1, DIA_FLASHES_MOST,
+                            &flashes);
+    serve.flashes = (uint8_t)flashes;
     if (code == CLI_FINE && given.save && !given.show)
         code = cli_fail(CLI_BAD_INPUT, "serve", "--save writes the file of --show; give it");
     if (code != CLI_FINE)

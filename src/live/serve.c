@@ -31,9 +31,9 @@ void dia_serve_say(const struct dia_serve *serve, const char *line)
 static const char *trouble_of(const struct dia_serve *serve)
 {
     const char *stream = dia_show_trouble(dia_live_show(serve->live));
-    return serve->trouble[0]        ? serve->trouble
-           : serve->part_trouble[0] ? serve->part_trouble
-                                    : stream;
+    if (serve->trouble[0] || serve->part_trouble[0])
+        return serve->trouble[0] ? serve->trouble : serve->part_trouble;
+    return stream[0] ? stream : serve->flash_trouble;
 }
 
 /* 1: there is something new for those who watch. */
@@ -89,6 +89,27 @@ static void say_stream(struct dia_serve *serve)
     snprintf(serve->stream_trouble, sizeof serve->stream_trouble, "%s", stream);
 }
 
+/* That something would flash too often, until it has not for a while. */
+static void say_flashing(struct dia_serve *serve, uint64_t ms)
+{
+    uint64_t held = dia_player_held_back(serve->player);
+    char line[100];
+    if (held != serve->held_back) {
+        if (!serve->flash_trouble[0]) {
+            snprintf(line, sizeof line, "flashing-held-back most=%u",
+                     (unsigned)serve->options.flashes);
+            dia_serve_say(serve, line);
+        }
+        snprintf(serve->flash_trouble, sizeof serve->flash_trouble,
+                 "it is held back: it would flash more than %u time%s in a second",
+                 (unsigned)serve->options.flashes, serve->options.flashes == 1 ? "" : "s");
+        serve->held_ms = ms;
+    } else if (ms - serve->held_ms > TROUBLE_MS) {
+        serve->flash_trouble[0] = 0;
+    }
+    serve->held_back = held;
+}
+
 /* What a part refused, told once for each text. */
 static void say_trouble(struct dia_serve *serve, uint64_t ms)
 {
@@ -141,6 +162,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
         serve->changed_ms = ms;
     if (!rests(serve, ms)) {
         pass_time(serve, us);
+        dia_player_run_ms(serve->player, (uint32_t)ms);
         enum dia_status status = dia_live_play(serve->live, serve->player, us,
                                                dia_frame_slot(us, serve->options.rate_mhz), NULL);
         if (status != DIA_OK)
@@ -149,6 +171,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
         serve->frames++;
         say_trouble(serve, ms);
         say_stream(serve);
+        say_flashing(serve, ms);
         dia_scene_see(serve->scene, serve->player, serve->frame);
         is_new |=
             dia_hub_show(&serve->hub, serve->frame, dia_live_show_ms(serve->live, ms), (uint32_t)k);

@@ -34,7 +34,8 @@ enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig
     if (driven != DIA_OK)
         return driven;
     struct dia_player *player = dia_player_new(rig, wrong);
-    struct dia_scene *scene = player ? dia_scene_new(dia_player_desk(player)) : NULL;
+    int is_kept = player && dia_player_flashes(player, serve->options.flashes) == 0;
+    struct dia_scene *scene = is_kept ? dia_scene_new(dia_player_desk(player)) : NULL;
     uint8_t *frame = scene ? calloc(scene->bytes + 1u, 1) : NULL;
     char *json = scene ? dia_tell_scene(scene, rig) : NULL;
     int failed = !frame;

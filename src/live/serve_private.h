@@ -16,9 +16,10 @@ struct dia_serve {
     struct dia_serve_options options;
     struct dia_live *live;
     struct dia_player *player;
-    struct dia_outlet *outlet; /* real parts; NULL: none */
-    uint64_t errors;           /* of them, that have been told, */
-    uint64_t errors_ms;        /* and when the last one was */
+    struct dia_outlet *outlet;   /* real parts; NULL: none */
+    uint64_t held_back, held_ms; /* frames that would flash too often, and when it was told */
+    uint64_t errors;             /* of them, that have been told, */
+    uint64_t errors_ms;          /* and when the last one was */
     struct dia_scene *scene;
     struct presets presets;
     struct hub hub;
@@ -35,7 +36,7 @@ struct dia_serve {
     uint64_t changed_ms, shown_us, bench_ns; /* bench_ns: of its own clock */
     uint32_t scenes;
     uint64_t look_ms;
-    char part_trouble[400], stream_trouble[400];
+    char part_trouble[400], stream_trouble[400], flash_trouble[100];
     char trouble[400]; /* with a file that has changed; "": there is none */
     FILE *record;
     long recorded;

@@ -359,7 +359,8 @@ static void films_come_by_pipes(void **state)
                      2);
     says("standard input: frame 4: ends too early\n");
     assert_int_equal(run("echo no | $D render t.rig.yaml --layer 'picture file=-' --out a.png"), 2);
-    says("standard input: brings no pictures; YUV4MPEG2, PNM and raw frames\n");
+    says("standard input: brings no pictures; YUV4MPEG2, PNM and raw frames (a line 'RGB 60 8' "
+         "first) can be piped in\n");
     assert_int_equal(run("$D render t.rig.yaml --layer 'picture file=-' --layer 'picture file=-' "
                          "--out a.png <s.ppm"),
                      2);

@@ -116,6 +116,30 @@ static void the_newest_frame_of_a_socket_shows(void **state)
     assert_int_equal(stat("frames.socket", &about), -1); /* it is gone with its owner */
 }
 
+/* Ten flashes a second come in; three go out. */
+static void what_flashes_too_often_is_held_back(void **state)
+{
+    (void)state;
+    struct served served;
+    show_of("unix:frames.socket");
+    serve(&served, WALL " --flashes 3");
+    int fd = reach_socket();
+    put_all(fd, "RGB 4 2\n", 8);
+    for (int k = 0; k < 40; k++) {
+        uint8_t code = k % 2 ? 255 : 0;
+        send_frame(fd, code, code, code);
+        rest_ms(50);
+    }
+    assert_non_null(logged(&served, "event=flashing-held-back most=3"));
+    assert_int_equal(ask(&served, "GET", "/status", NULL), 200);
+    assert_non_null(strstr(answer, "it would flash more than 3 times in a second"));
+    rest_ms(1100); /* what stays so shows in the end */
+    send_frame(fd, 128, 128, 128);
+    assert_true(is_soon(&served, 0, 128, 128, 128));
+    close(fd);
+    assert_int_equal(ended(&served, SIGTERM), 0);
+}
+
 /* BT.601: 235 128 128 is white, 16 128 128 black. */
 static void a_pipe_brings_films_one_after_the_other(void **state)
 {
@@ -180,6 +204,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test_setup(the_newest_frame_of_a_socket_shows, begin),
+        cmocka_unit_test_setup(what_flashes_too_often_is_held_back, begin),
         cmocka_unit_test_setup(a_pipe_brings_films_one_after_the_other, begin),
         cmocka_unit_test_setup(standard_input_brings_a_film, begin),
         cmocka_unit_test_setup(what_is_rendered_has_no_sockets, begin),

@@ -108,6 +108,7 @@ void dia_player_free(struct dia_player *player)
 {
     if (!player)
         return;
+    dia_play_kept_free(player);
     dia_play_lanes_free(player);
     dia_play_devices_free(player);
     free(player->shapes);
@@ -236,6 +237,7 @@ enum dia_status dia_player_show_content(struct dia_player *player,
 {
     dia_play_devices_draw(player, content);
     dia_play_lanes_draw(player, content, slot);
+    dia_play_keep_from_flashing(player);
     if (player->outlet)
         dia_outlet_take(player->outlet, player);
     /* an error that a tick met since the last frame is told once; it may not keep this one */

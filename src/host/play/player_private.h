@@ -57,6 +57,9 @@ struct dia_player {
     struct dia_port *port;       /* of the sim, or of the computer */
     struct dia_linux *computer;  /* NULL: the sim */
     const char *connecting;      /* lane or device that was being connected last */
+    struct play_kept *kept;      /* of each member, where it is kept from flashing; NULL */
+    uint32_t run_ms;             /* of the next frame, for that */
+    uint64_t held_back;          /* frames of members that would have been a flash too many */
     struct dia_outlet *outlet;   /* that shows the same on real parts; NULL: none */
     const struct dia_rig *rig;   /* as the controller knows it */
     const struct dia_desk *desk; /* as it is */
@@ -83,7 +86,11 @@ enum dia_status dia_play_i2c(struct dia_player *player, uint8_t bus, const char 
                              uint8_t scl_pin, uint8_t sda_pin);
 enum dia_status dia_play_pulses(struct dia_player *player, const struct dia_rig_lane *lane);
 
-/* play_outlet.c: hands over what the drivers of a player have been drawn. */
+/* flashing.c: what would be a flash too many shows what was there before. */
+void dia_play_keep_from_flashing(struct dia_player *player);
+void dia_play_kept_free(struct dia_player *player);
+
+/* outlet_thread.c: hands over what the drivers of a player have been drawn. */
 void dia_outlet_take(struct dia_outlet *outlet, const struct dia_player *from);
 
 /* Connects all lanes and groups, and their chains on the bench: 0, or -1. */

@@ -2,6 +2,8 @@
 #include <stddef.h>
 #include <string.h>
 
+#include <diachrome/flashing.h>
+
 #include "rig_live.h"
 
 /* clang-format off */
@@ -12,6 +14,7 @@ static const struct field live_fields[] = {
     {"presets", HOLDS_TEXT, 0, DIA_NUMBER, 0, 256, AT(presets), "presets"},
     {"save",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 8,   AT(save),    "yes"},
     {"e131",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(e131),    "0.0.0.0"},
+    {"flashes", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, DIA_FLASHES_MOST, AT(flashes), "3"},
     {"send",    HOLDS_MORE, 0, DIA_NUMBER, 0, 0,   0,           "{ to: multicast }"},
     {"mqtt",    HOLDS_MORE, 0, DIA_NUMBER, 0, 0,   0,           "{ broker: localhost }"},
     {0},
