@@ -49,4 +49,8 @@ struct dia_outlet {
     uint8_t is_moving;    /* the set */
 };
 
+/* outlet_thread.c: the thread, and its clock. */
+void *dia_outlet_drive(void *outlet);
+uint64_t dia_outlet_now_ns(void);
+
 #endif

@@ -1,6 +1,5 @@
 /* SPDX-License-Identifier: MIT */
 #include <sched.h>
-#include <signal.h>
 #include <string.h>
 #include <stdio.h>
 #include <time.h>
@@ -20,7 +19,7 @@
 #define DARK_NS     2000000000u /* that a part may take to go dark: a choice */
 #define PRIORITY    10 /* among those of real time: above all that has none, below the kernel's */
 
-static uint64_t now_ns(void)
+uint64_t dia_outlet_now_ns(void)
 {
     struct timespec at;
     clock_gettime(CLOCK_MONOTONIC, &at);
@@ -76,15 +75,15 @@ static void hand_over(struct dia_outlet *outlet)
 {
     uint8_t shows[OUTLET_PARTS] = {0}, set_shows = 0;
     pthread_mutex_lock(&outlet->mutex);
-    int again =
-        outlet->repeat_ns && outlet->version && now_ns() >= outlet->sent_ns + outlet->repeat_ns;
+    int again = outlet->repeat_ns && outlet->version &&
+                dia_outlet_now_ns() >= outlet->sent_ns + outlet->repeat_ns;
     if (!outlet->is_moving && outlet->set.member_count &&
         (again || outlet->taken != outlet->version)) {
         set_shows = 1;
         outlet->taken = outlet->version;
     }
     if (again)
-        outlet->sent_ns = now_ns();
+        outlet->sent_ns = dia_outlet_now_ns();
     for (uint32_t i = 0; i < outlet->count; i++) {
         struct outlet_part *part = &outlet->parts[i];
         shows[i] = part->is_cells ? !part->is_moving && (again || part->taken != outlet->version)
@@ -127,7 +126,7 @@ static uint64_t tick(struct dia_outlet *outlet)
     uint64_t next_ns = UINT64_MAX, ticks = 0, missed = 0, latest_ns = 0;
     for (uint32_t i = 0; i < outlet->count; i++) {
         struct outlet_part *part = &outlet->parts[i];
-        uint64_t now = now_ns();
+        uint64_t now = dia_outlet_now_ns();
         if (part->due_ns && part->due_ns <= now) {
             uint64_t late_ns = now - part->due_ns;
             latest_ns = late_ns > latest_ns ? late_ns : latest_ns;
@@ -156,7 +155,7 @@ static uint64_t tick(struct dia_outlet *outlet)
 /* Keeps all going; when to come again. */
 static uint64_t poll_all(struct dia_outlet *outlet)
 {
-    uint64_t now = now_ns(), next_ns = UINT64_MAX;
+    uint64_t now = dia_outlet_now_ns(), next_ns = UINT64_MAX;
     uint32_t again_us;
     int moves = 0;
     if (outlet->is_moving) {
@@ -215,7 +214,7 @@ static uint64_t read_contacts(struct dia_outlet *outlet)
             any = 1;
         }
     }
-    uint64_t now = now_ns();
+    uint64_t now = dia_outlet_now_ns();
     if (!any)
         return UINT64_MAX;
     if (now < outlet->contacts_ns)
@@ -241,9 +240,9 @@ static void rest(uint64_t ns)
 /* Until a strip rests; ticks go on. DIA_BUSY: the kernel keeps it waiting for too long. */
 static enum dia_status finish(struct dia_outlet *outlet, struct dia_driver *driver)
 {
-    uint64_t until_ns = now_ns() + DARK_NS;
+    uint64_t until_ns = dia_outlet_now_ns() + DARK_NS;
     enum dia_status status;
-    while ((status = dia_driver_poll(driver, NULL)) == DIA_BUSY && now_ns() < until_ns) {
+    while ((status = dia_driver_poll(driver, NULL)) == DIA_BUSY && dia_outlet_now_ns() < until_ns) {
         tick(outlet);
         rest(SHORTEST_NS);
     }
@@ -264,13 +263,13 @@ static enum dia_status strip_dark(struct dia_outlet *outlet, struct dia_driver *
 
 static enum dia_status part_dark(struct dia_outlet *outlet, struct outlet_part *part)
 {
-    uint64_t until_ns = now_ns() + DARK_NS;
+    uint64_t until_ns = dia_outlet_now_ns() + DARK_NS;
     enum dia_status status;
     if (part->strip)
         return strip_dark(outlet, part->driver);
     do
         status = dia_driver_dark(part->driver);
-    while (status == DIA_BUSY && now_ns() < until_ns);
+    while (status == DIA_BUSY && dia_outlet_now_ns() < until_ns);
     return status;
 }
 
@@ -300,7 +299,7 @@ static void go_dark(struct dia_outlet *outlet)
 
 static void sleep_until(struct dia_outlet *outlet, uint64_t ns)
 {
-    uint64_t now = now_ns();
+    uint64_t now = dia_outlet_now_ns();
     ns = ns < now + SHORTEST_NS ? now + SHORTEST_NS : ns > now + LONGEST_NS ? now + LONGEST_NS : ns;
     struct timespec at = {(time_t)(ns / 1000000000u), (long)(ns % 1000000000u)};
     pthread_mutex_lock(&outlet->mutex);
@@ -311,7 +310,7 @@ static void sleep_until(struct dia_outlet *outlet, uint64_t ns)
     pthread_mutex_unlock(&outlet->mutex);
 }
 
-static void *drive(void *self)
+void *dia_outlet_drive(void *self)
 {
     struct dia_outlet *outlet = self;
     const struct sched_param priority = {.sched_priority = PRIORITY};
@@ -338,117 +337,4 @@ static void *drive(void *self)
             part_dark(outlet, &outlet->parts[i]);
     }
     return NULL;
-}
-
-/* With the first frame: until then nothing is sent. With the mutex held. */
-static void start(struct dia_outlet *outlet)
-{
-    uint64_t now = now_ns();
-    if (outlet->has_thread)
-        return;
-    for (uint32_t i = 0; i < outlet->count; i++)
-        outlet->parts[i].due_ns = dia_driver_has_tick(outlet->parts[i].driver) ? now : 0;
-    sigset_t all, was; /* signals are for the program's own thread */
-    sigfillset(&all);
-    pthread_sigmask(SIG_BLOCK, &all, &was);
-    outlet->has_thread = pthread_create(&outlet->thread, NULL, drive, outlet) == 0;
-    pthread_sigmask(SIG_SETMASK, &was, NULL);
-    if (outlet->has_thread)
-        return;
-    outlet->state.errors++;
-    outlet->answer = DIA_PORT_FAILED;
-    snprintf(outlet->state.trouble, sizeof outlet->state.trouble,
-             "the thread of the parts cannot begin: out of memory");
-}
-
-/* ---- for the others -------------------------------------------------------------------------- */
-
-void dia_outlet_take(struct dia_outlet *outlet, const struct dia_player *from)
-{
-    pthread_mutex_lock(&outlet->mutex);
-    for (uint32_t i = 0; i < outlet->count; i++) {
-        struct outlet_part *part = &outlet->parts[i];
-        const struct dia_driver *driver = from->members[i].driver;
-        memcpy(part->drawing, driver->drawing, driver->drawing_bytes);
-        part->master = driver->master;
-        if (part->state)
-            memcpy(part->state, driver, part->family->driver_bytes);
-        else
-            part->slot = from->lanes[i - outlet->drives.rig->device_count].strip.slot;
-    }
-    outlet->state.skipped += outlet->version != outlet->taken && outlet->set.member_count != 0;
-    outlet->version++;
-    start(outlet);
-    pthread_cond_signal(&outlet->wake);
-    pthread_mutex_unlock(&outlet->mutex);
-}
-
-void dia_outlet_state(struct dia_outlet *outlet, struct dia_outlet_state *state)
-{
-    pthread_mutex_lock(&outlet->mutex);
-    *state = outlet->state;
-    pthread_mutex_unlock(&outlet->mutex);
-}
-
-int dia_outlet_key(struct dia_outlet *outlet, uint8_t *key, uint8_t *is_down)
-{
-    int found = 0;
-    pthread_mutex_lock(&outlet->mutex);
-    for (uint32_t i = 0; i <= DIA_RIG_DEVICES && !found; i++) {
-        unsigned changed = outlet->keys[i] ^ outlet->told[i];
-        for (uint8_t k = 0; k < DIA_KEYS && !found; k++) {
-            found = changed >> k & 1;
-            *key = (uint8_t)(i * DIA_KEYS + k);
-            *is_down = outlet->keys[i] >> k & 1;
-        }
-        if (found)
-            outlet->told[i] ^= (uint8_t)(1u << *key % DIA_KEYS);
-    }
-    pthread_mutex_unlock(&outlet->mutex);
-    return found;
-}
-
-void dia_outlet_refresh(struct dia_outlet *outlet)
-{
-    pthread_mutex_lock(&outlet->mutex);
-    outlet->refreshes = 1;
-    pthread_mutex_unlock(&outlet->mutex);
-}
-
-void dia_outlet_repeats(struct dia_outlet *outlet, uint32_t ms)
-{
-    pthread_mutex_lock(&outlet->mutex);
-    outlet->repeat_ns = ms * 1000000ull;
-    outlet->sent_ns = now_ns();
-    pthread_cond_signal(&outlet->wake);
-    pthread_mutex_unlock(&outlet->mutex);
-}
-
-enum dia_status dia_outlet_wait(struct dia_outlet *outlet, uint32_t ms)
-{
-    uint64_t until = now_ns() + ms * 1000000ull;
-    struct timespec at = {(time_t)(until / 1000000000u), (long)(until % 1000000000u)};
-    int late = 0;
-    pthread_mutex_lock(&outlet->mutex);
-    while (outlet->shown != outlet->version && !late)
-        late = pthread_cond_timedwait(&outlet->done, &outlet->mutex, &at) != 0;
-    enum dia_status status = outlet->shown != outlet->version ? DIA_BUSY : outlet->answer;
-    if (status != DIA_BUSY)
-        outlet->answer = DIA_OK;
-    pthread_mutex_unlock(&outlet->mutex);
-    return status;
-}
-
-enum dia_status dia_outlet_dark(struct dia_outlet *outlet)
-{
-    pthread_mutex_lock(&outlet->mutex);
-    start(outlet);
-    outlet->goes_dark = outlet->has_thread;
-    pthread_cond_signal(&outlet->wake);
-    while (outlet->goes_dark)
-        pthread_cond_wait(&outlet->done, &outlet->mutex);
-    enum dia_status status = outlet->answer;
-    outlet->answer = DIA_OK;
-    pthread_mutex_unlock(&outlet->mutex);
-    return status;
 }

@@ -90,7 +90,7 @@ enum dia_status dia_play_pulses(struct dia_player *player, const struct dia_rig_
 void dia_play_keep_from_flashing(struct dia_player *player);
 void dia_play_kept_free(struct dia_player *player);
 
-/* outlet_thread.c: hands over what the drivers of a player have been drawn. */
+/* outlet_ask.c: hands over what the drivers of a player have been drawn. */
 void dia_outlet_take(struct dia_outlet *outlet, const struct dia_player *from);
 
 /* Connects all lanes and groups, and their chains on the bench: 0, or -1. */
