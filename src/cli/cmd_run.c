@@ -29,6 +29,7 @@ const struct poptOption cli_run_options[] = {
 
 #define FEW_MISSED  5 /* ticks that a run may miss at its beginning */
 #define A_SECOND_US 1000000u
+#define LOOK_US     250000u  /* whether it is to end */
 #define HELD_MS     3600000u /* a key that is never let go comes up after an hour */
 
 static volatile sig_atomic_t ended;
@@ -101,8 +102,8 @@ static int drive(struct course *course)
     uint64_t begin = now_us(), k = 0, from_us = play.from_ms * 1000ull;
     while (!ended && !(ends && k >= play.frames)) {
         uint64_t due_us = dia_frame_us(0, play.rate_mhz, (uint32_t)k), gone_us = now_us() - begin;
-        if (gone_us < due_us) {
-            sleep_until(begin + due_us);
+        if (gone_us < due_us) { /* a signal may have come just before it sleeps */
+            sleep_until(begin + (due_us < gone_us + LOOK_US ? due_us : gone_us + LOOK_US));
             continue;
         }
         uint64_t newest = gone_us * play.rate_mhz / 1000000000u;
