@@ -117,8 +117,10 @@ static void keep(struct inlet *inlet, const struct dia_film *frame)
     pthread_mutex_lock(&inlet->mutex);
     if (n > inlet->room) {
         uint32_t *larger = realloc(inlet->newest, n * sizeof *larger);
-        inlet->newest = larger ? larger : inlet->newest;
-        inlet->room = larger ? n : inlet->room;
+        if (larger) {
+            inlet->newest = larger;
+            inlet->room = n;
+        }
     }
     if (n <= inlet->room) {
         memcpy(inlet->newest, frame->pixels, n * sizeof *inlet->newest);
