@@ -1,6 +1,11 @@
 /* SPDX-License-Identifier: MIT */
 #include "kernel.h"
 
+#include <grp.h>
+#include <sys/stat.h>
+#include <sys/sysmacros.h>
+
+#include <diachrome/linux_port.h>
 #include <diachrome/show.h>
 
 /* `diachrome run` on a kernel that is none: what its devices were given, the models show. */
@@ -388,6 +393,40 @@ static void what_lacks_is_said_with_its_cure(void **state)
     kernel_end();
 }
 
+/* What the port says when somebody else asks for a device. */
+static const char *why_not(const char *path)
+{
+    static struct dia_linux computer;
+    dia_linux_init(&computer);
+    assert_int_equal(seteuid(65534), 0);
+    enum dia_status status = dia_linux_spi(&computer, 0, path);
+    assert_int_equal(seteuid(0), 0);
+    assert_int_equal(status, DIA_PORT_FAILED);
+    return computer.why;
+}
+
+/* Who may not open a device is told which group may. The node is made here, which takes root. */
+static void rights_are_said(void **state)
+{
+    (void)state;
+    static const char path[] = "/dev/diachrome-test";
+    const struct group *group = getgrnam("tty");
+    remove(path);
+    if (geteuid() != 0 || !group || mknod(path, S_IFCHR | 0660, makedev(1, 3)) != 0) {
+        print_message("no right to make a device: not tried\n");
+        skip();
+    }
+    assert_int_equal(chown(path, 0, group->gr_gid), 0);
+    assert_int_equal(chmod(path, 0660), 0);
+    assert_string_equal(why_not(path), "/dev/diachrome-test may not be opened; it belongs to the "
+                                       "group 'tty': run 'sudo usermod -aG tty $USER' and log in "
+                                       "again");
+    assert_int_equal(chmod(path, 0600), 0);
+    assert_non_null(strstr(why_not(path), "it belongs to root alone: a udev rule with "));
+    remove(path);
+    assert_non_null(strstr(why_not(path), "/dev/diachrome-test is not there"));
+}
+
 /* A display that does not answer is told, the strip beside it goes on, and the end is 3. */
 static void a_part_that_does_not_answer_keeps_nobody(void **state)
 {
@@ -585,6 +624,7 @@ int main(void)
         cmocka_unit_test(a_killed_run_leaves_nothing_lit),
         cmocka_unit_test(buttons_and_keys_do_what_the_show_says),
         cmocka_unit_test(what_lacks_is_said_with_its_cure),
+        cmocka_unit_test(rights_are_said),
         cmocka_unit_test(a_part_that_does_not_answer_keeps_nobody),
         cmocka_unit_test(refusals_are_told_and_made_good),
         cmocka_unit_test(long_chains_go_in_pieces),

@@ -159,18 +159,21 @@ static void with_5(void **state)
     what_comes_in_is_done_and_told("mqtt5.rig.yaml");
 }
 
-/* The broker is killed and comes again, again and again; a flood goes over it. All that is retained
- * is right in the end, and the light has kept its rate. */
+/* The broker is killed and comes again, $BROKER_KILLS times; a flood goes over it. All that is
+ * retained is right in the end, and the light has kept its rate. */
 static void a_broker_that_dies_and_floods(void **state)
 {
     (void)state;
     char level[8];
     int quiet = is_quiet();
+    const char *many = getenv("BROKER_KILLS");
+    int kills = many ? atoi(many) : 4;
+    alarm(100 + 10 * (unsigned)kills);
     serve(&served, "mqtt.rig.yaml --show small.show --listen 127.0.0.1:0"); /* before the broker */
     assert_non_null(logged(&served, "broker-missing"));
-    for (int k = 0; k < 4; k++) {
+    for (int k = 0; k < kills; k++) {
         broker_begins();
-        snprintf(level, sizeof level, "%d", 20 + k);
+        snprintf(level, sizeof level, "%d", 20 + k % 60);
         retained("online", "yes");
         publish("set/master", level, "");
         retained("master", level);
@@ -178,7 +181,7 @@ static void a_broker_that_dies_and_floods(void **state)
         rest_ms(100);
     }
     broker_begins();
-    retained("master", "23"); /* told anew, by a broker that remembers nothing */
+    retained("master", level); /* told anew, by a broker that remembers nothing */
     assert_int_equal(run("yes 'set run.colour=#102030' | head -20000 | mosquitto_pub " CLIENT
                          " -l -t " BASE "/change"),
                      0);
@@ -191,7 +194,7 @@ static void a_broker_that_dies_and_floods(void **state)
     }
     assert_non_null(strstr(answer, "\"master\":77"));
     assert_int_equal(ask(&served, "GET", "/status", NULL), 200);
-    assert_true(atoi(strstr(answer, "\"late\":") + 7) <= (quiet && is_quiet() ? 5 : 1000));
+    assert_true(atoi(strstr(answer, "\"late\":") + 7) <= (quiet && is_quiet() ? 50 : 1000));
     assert_int_equal(ended(&served, SIGTERM), 0);
     broker_ends(SIGTERM);
 }
