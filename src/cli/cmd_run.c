@@ -193,14 +193,11 @@ static int finish(struct course *course, int code)
 
 static int work(void *self)
 {
-    static const int ends[] = {SIGINT, SIGTERM, SIGHUP, SIGQUIT, SIGUSR1, SIGUSR2, SIGALRM};
     struct dia_diagnostic wrong = {""};
     struct course course = {NULL, NULL, 0, 0, 0};
-    struct sigaction on_end = {.sa_handler = end};
     int failed = 0;
     (void)self;
-    for (size_t k = 0; k < sizeof ends / sizeof ends[0]; k++)
-        sigaction(ends[k], &on_end, NULL);
+    guard_hear(end);
     signal(SIGPIPE, SIG_IGN);
     course.outlet = dia_outlet_open(&play.rig, &failed, &wrong);
     if (!course.outlet)

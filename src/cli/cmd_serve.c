@@ -221,10 +221,7 @@ static int run(void *self)
     const struct dia_serve_options *options = self;
     struct dia_diagnostic wrong = {""};
     int failed = 0;
-    struct sigaction on_end = {.sa_handler = end};
-    sigaction(SIGINT, &on_end, NULL);
-    sigaction(SIGTERM, &on_end, NULL);
-    sigaction(SIGHUP, &on_end, NULL);
+    guard_hear(end);
     signal(SIGPIPE, SIG_IGN);
     struct dia_serve *serve = dia_serve_new(options, &failed, &wrong);
     if (!serve)

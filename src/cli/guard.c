@@ -40,6 +40,16 @@ static int make_dark(const struct dia_rig *rig, const char *name, int signal)
                     status == DIA_OK ? "everything is dark" : state.trouble);
 }
 
+void guard_hear(void (*hears)(int signal))
+{
+    struct sigaction heard = {.sa_handler = hears};
+    for (size_t k = 0; k < sizeof passed_on / sizeof passed_on[0]; k++) {
+        struct sigaction was;
+        if (sigaction(passed_on[k], NULL, &was) == 0 && was.sa_handler != SIG_IGN)
+            sigaction(passed_on[k], &heard, NULL);
+    }
+}
+
 int guard_run(const struct dia_rig *rig, const char *name, int (*work)(void *self), void *self)
 {
     sigset_t all, was;
@@ -60,9 +70,7 @@ int guard_run(const struct dia_rig *rig, const char *name, int (*work)(void *sel
         sigprocmask(SIG_SETMASK, &was, NULL);
         return work(self);
     }
-    struct sigaction passes = {.sa_handler = pass_on};
-    for (size_t k = 0; k < sizeof passed_on / sizeof passed_on[0]; k++)
-        sigaction(passed_on[k], &passes, NULL);
+    guard_hear(pass_on);
     sigprocmask(SIG_SETMASK, &was, NULL);
     while (waitpid(worker, &result, 0) < 0 && errno == EINTR)
         ;

@@ -11,4 +11,8 @@
  */
 int guard_run(const struct dia_rig *rig, const char *name, int (*work)(void *self), void *self);
 
+/* Calls hears for each signal that ends a program by itself, but for those that whoever started it
+ * wants ignored, as nohup does. */
+void guard_hear(void (*hears)(int signal));
+
 #endif

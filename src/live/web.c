@@ -9,11 +9,31 @@
 #include "presets.h"
 #include "web_private.h"
 
-void dia_web_log(const struct web *web, const char *format, ...)
+/* A guest who is refused again and again does not fill a disk: so many lines a second, and how many
+ * were left out. Codes for pairing, which are rare, always come. */
+static int has_room(struct web *web, const char *format)
+{
+    char line[60];
+    uint64_t now = dia_web_seconds();
+    if (strncmp(format, "pairing code", 12) == 0)
+        return 1;
+    if (now != web->log_second) {
+        if (web->log_lines > WEB_LOG_LINES) {
+            snprintf(line, sizeof line, "left-out lines=%u",
+                     (unsigned)(web->log_lines - WEB_LOG_LINES));
+            web->options->log(line);
+        }
+        web->log_second = now;
+        web->log_lines = 0;
+    }
+    return web->log_lines++ < WEB_LOG_LINES;
+}
+
+void dia_web_log(struct web *web, const char *format, ...)
 {
     char line[512];
     va_list args;
-    if (!web->options->log)
+    if (!web->options->log || !has_room(web, format))
         return;
     va_start(args, format);
     vsnprintf(line, sizeof line, format, args);

@@ -14,7 +14,8 @@
 #define WEB_PIECE 16384u     /* written at a time */
 
 /* A connection: one request after the other, or a socket. lws owns it, cleared when it begins. */
-#define WEB_HELD 8 /* keys that a client may hold: those come up when it is gone */
+#define WEB_LOG_LINES 20 /* a second */
+#define WEB_HELD      8  /* keys that a client may hold: those come up when it is gone */
 
 struct client {
     uint64_t id;
@@ -58,6 +59,8 @@ struct web {
     uint32_t sockets;
     struct pairings pairings;
     char own_name[80];
+    uint64_t log_second; /* of the lines below */
+    uint32_t log_lines;  /* that there were in it, those left out too */
 };
 
 /* A file of the page, by its path: see page/. NULL: there is none. */
@@ -91,7 +94,6 @@ void dia_web_socket_gone(struct web *web, struct client *client);
 int dia_web_take_in(struct client *client, const void *in, size_t length);
 
 /* Writes a line to the log, if there is one. */
-void dia_web_log(const struct web *web, const char *format, ...)
-    __attribute__((format(printf, 2, 3)));
+void dia_web_log(struct web *web, const char *format, ...) __attribute__((format(printf, 2, 3)));
 
 #endif

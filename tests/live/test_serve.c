@@ -160,7 +160,16 @@ static void pages_from_elsewhere_are_refused(void **state)
     assert_int_equal(talk_open(&talk, "127.0.0.1", served.port, own), 1);
     talk_close(&talk);
     assert_non_null(logged(&served, "refused address="));
+    for (int k = 0; k < 300; k++) /* somebody who tries and tries does not fill the log */
+        assert_int_equal(http("POST", url, "pause", "Host: evil.example"), 421);
+    rest_ms(1100);
+    assert_int_equal(http("POST", url, "pause", "Host: evil.example"), 421);
+    assert_non_null(logged(&served, "event=left-out lines="));
     assert_int_equal(ended(&served, SIGTERM), 0);
+    int lines = 0;
+    for (const char *at = served.log; (at = strstr(at, "refused address=")) != NULL; at++)
+        lines++;
+    assert_in_range(lines, 20, 280);
 }
 
 /* An address of this machine that is not loopback; "": it has none. */

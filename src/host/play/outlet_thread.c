@@ -237,7 +237,7 @@ static void rest(uint64_t ns)
     nanosleep(&time, NULL);
 }
 
-/* Until a strip rests; ticks go on. DIA_BUSY: the kernel keeps it waiting for too long. */
+/* Until it rests; ticks go on. DIA_BUSY: the kernel keeps it waiting for too long. */
 static enum dia_status finish(struct dia_outlet *outlet, struct dia_driver *driver)
 {
     uint64_t until_ns = dia_outlet_now_ns() + DARK_NS;
@@ -249,28 +249,22 @@ static enum dia_status finish(struct dia_outlet *outlet, struct dia_driver *driv
     return status;
 }
 
-/* dia_driver_dark allows for twice what the wire takes; the kernel may take longer. */
-static enum dia_status strip_dark(struct dia_outlet *outlet, struct dia_driver *driver)
+/* dia_driver_dark allows for twice what the wire takes, and the kernel may take longer: what it has
+ * begun then goes on. Of a strip that is a frame. */
+static enum dia_status part_dark(struct dia_outlet *outlet, const struct outlet_part *part)
 {
+    struct dia_driver *driver = part->driver;
     driver->hold = 0;
     enum dia_status status = finish(outlet, driver);
     if (status == DIA_BUSY)
         return status;
-    driver->master = 0; /* until the next frame */
-    status = dia_driver_show(driver);
-    return status == DIA_OK ? finish(outlet, driver) : status;
-}
-
-static enum dia_status part_dark(struct dia_outlet *outlet, struct outlet_part *part)
-{
-    uint64_t until_ns = dia_outlet_now_ns() + DARK_NS;
-    enum dia_status status;
-    if (part->strip)
-        return strip_dark(outlet, part->driver);
-    do
-        status = dia_driver_dark(part->driver);
-    while (status == DIA_BUSY && dia_outlet_now_ns() < until_ns);
-    return status;
+    if (part->strip) {
+        driver->master = 0; /* until the next frame */
+        status = dia_driver_show(driver);
+        return status == DIA_OK ? finish(outlet, driver) : status;
+    }
+    status = dia_driver_dark(driver);
+    return status == DIA_BUSY ? finish(outlet, driver) : status;
 }
 
 /* What was handed over before is not shown any more. Strips first: they may take a while. */
