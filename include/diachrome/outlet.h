@@ -46,6 +46,7 @@ int dia_outlet_line(const struct dia_outlet *outlet, uint32_t k, char *text, siz
 struct dia_outlet_state {
     uint64_t frames;  /* shown by strips and lamps */
     uint64_t skipped; /* a newer one came before they could be taken */
+    uint32_t failing; /* parts that refused the newest frame: they get it again after 200 ms */
     uint64_t errors;  /* transfers that the kernel or a part refused; trouble is the last one */
     uint64_t ticks, missed; /* missed: more than 1 ms late */
     uint32_t latest_us;     /* the latest tick came so late */

@@ -171,7 +171,12 @@ static int finish(struct course *course, int code)
 {
     struct dia_outlet_state state;
     enum dia_status last = dia_outlet_wait(course->outlet, 2000);
-    if (play.hold && last != DIA_OK && code == CLI_FINE)
+    dia_outlet_state(course->outlet, &state);
+    for (uint64_t until_us = now_us() + 2000000u; state.failing && now_us() < until_us;) {
+        sleep_until(now_us() + 50000u); /* what was refused is shown again */
+        dia_outlet_state(course->outlet, &state);
+    }
+    if (play.hold && (last == DIA_BUSY || state.failing) && code == CLI_FINE)
         code = cli_fail(CLI_MACHINE, play.name, "the last frame is not shown by all parts");
     if (!play.hold && dia_outlet_dark(course->outlet) != DIA_OK && code == CLI_FINE)
         code = cli_fail(CLI_MACHINE, play.name, "not all parts could be made dark");

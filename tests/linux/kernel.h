@@ -35,10 +35,10 @@ struct kernel {
     uint32_t lines, is_output[64];
     uint64_t edges, spi_bytes[2], spi_calls, i2c_messages, line_writes;
     uint32_t spi_hz[2];
-    uint32_t refuse_every; /* each so many transfers and writes is refused; 0: none */
-    uint64_t asked;
-    int deaf;            /* nobody answers on I2C */
-    const char *held_by; /* the first line is in use */
+    uint32_t refuse_every;        /* each so many transfers and writes is refused; 0: none */
+    uint64_t asked, refuse_first; /* so many transfers and writes at the beginning */
+    int deaf;                     /* nobody answers on I2C */
+    const char *held_by;          /* the first line is in use */
     GMainLoop *loop;
     GPid pid;
     int code, output, input;
@@ -293,7 +293,11 @@ static gboolean asks(UMockdevIoctlBase *base, UMockdevIoctlClient *client, gpoin
     kernel.asked++;
     int is_transfer = request == GPIO_V2_LINE_SET_VALUES_IOCTL || request == I2C_RDWR ||
                       (strstr(node, "spidev") && _IOC_NR(request) == 0);
-    if (is_transfer && kernel.refuse_every && kernel.asked % kernel.refuse_every == 0)
+    int is_refused =
+        is_transfer &&
+        ((kernel.refuse_every && kernel.asked % kernel.refuse_every == 0) || kernel.refuse_first);
+    kernel.refuse_first -= is_transfer && kernel.refuse_first;
+    if (is_refused)
         error = EIO;
     else if (strstr(node, "spidev"))
         error = spi_asks(node[strlen("/dev/spidev")] - '0', request, arg);

@@ -520,6 +520,25 @@ static void refusals_are_told_and_made_good(void **state)
     kernel_end();
 }
 
+/* A frame that is the only one is not lost either: it is shown again until it is taken. */
+static void the_only_frame_is_not_lost(void **state)
+{
+    (void)state;
+    show_is(gatehouse_shows);
+    gatehouse();
+    kernel.refuse_first = 6;
+    kernel_start("exec \"$D\" run demo/gatehouse.rig.yaml --show real.show --frames 1 --hold");
+    kernel_go_on(8000);
+    assert_int_equal(kernel.code, 3); /* what was refused is told, */
+    has_said("was refused");
+    kernel_close();
+    kernel_settle();
+    for (uint32_t i = 0; i < 60; i++) /* and shows; what is lit in turns is dark by now */
+        assert_int_equal(dia_player_seen(kernel.player, 0, i).r, 255);
+    assert_memory_equal(dia_player_cells(kernel.player, 2)->code[0], "Petrel Quay     ", 16);
+    kernel_end();
+}
+
 /* Longer than a buffer, where that does no harm: it goes in pieces. */
 static void long_chains_go_in_pieces(void **state)
 {
@@ -669,6 +688,7 @@ int main(void)
         cmocka_unit_test(rights_are_said),
         cmocka_unit_test(a_part_that_does_not_answer_keeps_nobody),
         cmocka_unit_test(refusals_are_told_and_made_good),
+        cmocka_unit_test(the_only_frame_is_not_lost),
         cmocka_unit_test(long_chains_go_in_pieces),
         cmocka_unit_test(what_has_no_time_is_told),
         cmocka_unit_test(the_demo_and_the_example_work),

@@ -12,9 +12,10 @@
  * middle of anything: it waits for the end of a poll, which is short. Frames are copied in when the
  * parts have taken the one before.
  */
-#define CONTACTS_NS 5000000u /* buttons are read so often */
-#define LATE_NS     1000000u /* a tick that is later has missed its time */
-#define SHORTEST_NS 50000u   /* it sleeps: asking more often is of no use */
+#define CONTACTS_NS 5000000u   /* buttons are read so often */
+#define RETRY_NS    200000000u /* after which what was refused is shown again */
+#define LATE_NS     1000000u   /* a tick that is later has missed its time */
+#define SHORTEST_NS 50000u     /* it sleeps: asking more often is of no use */
 #define LONGEST_NS  1000000000u
 #define DARK_NS     2000000000u /* that a part may take to go dark: a choice */
 #define PRIORITY    10 /* among those of real time: above all that has none, below the kernel's */
@@ -41,17 +42,19 @@ static void draw(struct dia_outlet *outlet, struct outlet_part *part)
     if (every && part->frames++ % every == 0)
         dia_driver_refresh(part->driver);
     part->taken = outlet->version;
+    part->retry_ns = 0;
 }
 
 /* ---- errors, with the mutex held ------------------------------------------------------------- */
 
-static void note(struct dia_outlet *outlet, const struct outlet_part *part, enum dia_status status)
+static void note(struct dia_outlet *outlet, struct outlet_part *part, enum dia_status status)
 {
     if (status == DIA_OK || status == DIA_BUSY)
         return;
     const char *why = outlet->computer.why;
     outlet->state.errors++;
     outlet->answer = status;
+    part->retry_ns = dia_outlet_now_ns() + RETRY_NS;
     snprintf(outlet->state.trouble, sizeof outlet->state.trouble, "%s: %.300s", part->name,
              why[0] ? why : "a transfer was refused");
     outlet->computer.why[0] = 0;
@@ -70,15 +73,43 @@ static void note_members(struct dia_outlet *outlet)
 
 /* ---- a turn of the thread -------------------------------------------------------------------- */
 
+/* Errors that ticks met come back before a frame is handed over, and may not keep it. */
+static void clear_errors(struct dia_outlet *outlet)
+{
+    if (outlet->is_moving || outlet->set.member_count == 0)
+        return;
+    enum dia_status status = dia_set_poll(&outlet->set, NULL);
+    outlet->is_moving = status == DIA_BUSY;
+    if (status == DIA_OK || status == DIA_BUSY)
+        return;
+    pthread_mutex_lock(&outlet->mutex);
+    note_members(outlet);
+    pthread_mutex_unlock(&outlet->mutex);
+}
+
+/* Whether something that was refused is due again: one of the set, or these cells. */
+static int is_due_again(const struct dia_outlet *outlet, const struct outlet_part *cells)
+{
+    uint64_t now = dia_outlet_now_ns();
+    int due = 0;
+    for (uint32_t i = 0; i < outlet->count; i++) {
+        const struct outlet_part *part = &outlet->parts[i];
+        if (cells ? part == cells : !part->is_cells)
+            due |= part->retry_ns != 0 && part->retry_ns <= now;
+    }
+    return due;
+}
+
 /* Hands frames to those that rest. The copies are made with the mutex held, the rest without. */
 static void hand_over(struct dia_outlet *outlet)
 {
     uint8_t shows[OUTLET_PARTS] = {0}, set_shows = 0;
+    clear_errors(outlet);
     pthread_mutex_lock(&outlet->mutex);
     int again = outlet->repeat_ns && outlet->version &&
                 dia_outlet_now_ns() >= outlet->sent_ns + outlet->repeat_ns;
-    if (!outlet->is_moving && outlet->set.member_count &&
-        (again || outlet->taken != outlet->version)) {
+    if (!outlet->is_moving && outlet->set.member_count && outlet->version &&
+        (again || outlet->taken != outlet->version || is_due_again(outlet, NULL))) {
         set_shows = 1;
         outlet->taken = outlet->version;
     }
@@ -86,8 +117,10 @@ static void hand_over(struct dia_outlet *outlet)
         outlet->sent_ns = dia_outlet_now_ns();
     for (uint32_t i = 0; i < outlet->count; i++) {
         struct outlet_part *part = &outlet->parts[i];
-        shows[i] = part->is_cells ? !part->is_moving && (again || part->taken != outlet->version)
-                                  : set_shows;
+        shows[i] = part->is_cells
+                       ? !part->is_moving && outlet->version &&
+                             (again || part->taken != outlet->version || is_due_again(outlet, part))
+                       : set_shows;
         if (shows[i] && ((again && !part->is_cells) || outlet->refreshes))
             dia_driver_refresh(part->driver);
         if (shows[i])
@@ -196,6 +229,13 @@ static uint64_t poll_all(struct dia_outlet *outlet)
         next_ns = now; /* a newer one has come in the meantime */
     if (outlet->repeat_ns)
         next_ns = sooner(next_ns, outlet->sent_ns + outlet->repeat_ns);
+    outlet->state.failing = 0;
+    for (uint32_t i = 0; i < outlet->count; i++) {
+        if (outlet->parts[i].retry_ns == 0)
+            continue;
+        outlet->state.failing++;
+        next_ns = sooner(next_ns, outlet->parts[i].retry_ns);
+    }
     pthread_mutex_unlock(&outlet->mutex);
     return next_ns;
 }
@@ -279,6 +319,7 @@ static void go_dark(struct dia_outlet *outlet)
         part->taken = outlet->version;
         pthread_mutex_lock(&outlet->mutex);
         note(outlet, part, status);
+        part->retry_ns = 0; /* it is not shown again */
         pthread_mutex_unlock(&outlet->mutex);
     }
     outlet->is_moving = 0;
