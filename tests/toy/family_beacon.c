@@ -53,7 +53,7 @@ static int on_bench(struct dia_player *player, uint32_t number, struct dia_devic
 static enum dia_status connect_driver(struct dia_player *player, const struct dia_rig_device *from,
                                       struct play_device *device)
 {
-    return beacon_init((struct beacon *)device->driver, &player->sim.port, from->pins,
+    return beacon_init((struct beacon *)device->driver, player->port, from->pins,
                        (uint8_t)from->lamps, device->drawing);
 }
 
