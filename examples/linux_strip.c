@@ -5,6 +5,17 @@
 #include <diachrome/diachrome.h>
 #include <diachrome/linux_port.h>
 
+/* Linux may have other things to do for longer than a driver waits: then it is asked again. */
+static enum dia_status patiently(enum dia_status (*act)(struct dia_driver *driver),
+                                 struct dia_driver *driver)
+{
+    const struct timespec rest = {0, 1000000};
+    enum dia_status status;
+    for (int k = 0; (status = act(driver)) == DIA_BUSY && k < 1000; k++)
+        nanosleep(&rest, NULL);
+    return status;
+}
+
 /* 60 pixels on the data line of an SPI bus of this computer: a breath of amber, then dark. */
 int main(void)
 {
@@ -30,10 +41,10 @@ int main(void)
     dia_breathe_defaults(&breathe);
     for (uint32_t ms = 0; ms < 1000 && status == DIA_OK; ms += 20) {
         dia_breathe_render(&breathe, &line, ms, 0, 60, pixels);
-        status = dia_driver_show_and_wait(&strip.driver);
+        status = patiently(dia_driver_show_and_wait, &strip.driver);
         nanosleep(&frame, NULL);
     }
-    if (dia_driver_dark(&strip.driver) != DIA_OK || status != DIA_OK) {
+    if (patiently(dia_driver_dark, &strip.driver) != DIA_OK || status != DIA_OK) {
         fprintf(stderr, "%s\n", computer.why);
         return 1;
     }
