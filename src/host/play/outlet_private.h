@@ -21,7 +21,7 @@ struct outlet_part {
     /* the thread's own, from here */
     uint64_t due_ns;   /* next tick; 0: it wants none */
     uint64_t retry_ns; /* when what failed is shown again; 0: it has not failed */
-    uint64_t taken;  /* version of the frame that it has taken, and that it shows */
+    uint64_t taken;    /* version of the frame that it has taken, and that it shows */
     uint8_t is_cells, is_moving, frames;
 };
 
