@@ -22,7 +22,7 @@ DIA_BEGIN
  * each of a tenth of full white or more, where the darker of the two is below 80 % of it (general
  * flashes of WCAG 2.2, success criterion 2.3.1, which allows three in any second). It looks at the
  * mean of all elements: lights that travel along a strip are no flash of the strip.
- * Cost:    a sum over the elements a frame; 40 bytes.
+ * Cost:    a sum over the elements a frame; some 90 bytes.
  * Context: any; threads may work at once on objects of their own.
  */
 #define DIA_FLASHES_MOST 10 /* a second, at most */

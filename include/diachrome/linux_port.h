@@ -86,10 +86,6 @@ int dia_linux_pulse_facts(const struct dia_linux *computer, uint8_t pin,
  * or it has pins. */
 uint32_t dia_linux_spi_room(const struct dia_linux *computer, uint8_t bus);
 
-/* How long it takes to write a pin, ns, as measured now over 64 reads of the lines: much the same.
- * 0: there are none. */
-uint32_t dia_linux_pin_ns(struct dia_linux *computer);
-
 /* Waits for what is on its way, gives everything back to the kernel. Pins become inputs. */
 void dia_linux_close(struct dia_linux *computer);
 

@@ -39,7 +39,7 @@ struct dia_outlet *dia_outlet_open(const struct dia_rig *rig, int *failed,
                                    struct dia_diagnostic *wrong);
 
 /* What goes by what, a line for each lane, device and button: "rail: 60 x WS2812B, /dev/spidev0.0
- * at 2.56 MHz, 3 bits a bit, 542 of 4096 bytes a frame". 1, or 0: there is no line k. */
+ * at 2.553 MHz, 3 bits a bit, 542 of 4096 bytes a frame". 1, or 0: there is no line k. */
 int dia_outlet_line(const struct dia_outlet *outlet, uint32_t k, char *text, size_t size);
 
 /* How it goes. */

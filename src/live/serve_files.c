@@ -7,22 +7,32 @@
 
 #define LOOK_MS 250 /* files are looked at again */
 
+/* The parts of the rig that plays, as before; nothing where there is none yet. */
+static void drive_again(struct dia_serve *serve)
+{
+    struct dia_diagnostic no;
+    dia_outlet_close(serve->outlet);
+    serve->outlet = NULL;
+    if (!serve->player)
+        return;
+    if (serve->options.real_parts)
+        serve->outlet = dia_outlet_open(serve->rig, NULL, &no);
+    dia_player_drives(serve->player, serve->outlet);
+}
+
 /* Lines can be held once, so the old ones are given back first; where the new rig cannot be driven,
  * the old one is again. */
 static enum dia_status drive_parts(struct dia_serve *serve, const struct dia_rig *rig,
                                    struct dia_diagnostic *wrong)
 {
-    struct dia_diagnostic no;
-    int failed = 0, had = serve->outlet != NULL;
+    int failed = 0;
     if (!serve->options.real_parts)
         return DIA_OK;
     dia_outlet_close(serve->outlet);
     serve->outlet = dia_outlet_open(rig, &failed, wrong);
     if (serve->outlet)
         return DIA_OK;
-    if (had)
-        serve->outlet = dia_outlet_open(serve->rig, NULL, &no);
-    dia_player_drives(serve->player, serve->outlet);
+    drive_again(serve);
     return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
 }
 
@@ -51,6 +61,7 @@ enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig
         dia_player_free(player);
         dia_scene_free(scene);
         free(frame);
+        drive_again(serve);
         return DIA_PORT_FAILED;
     }
     dia_player_drives(player, serve->outlet);

@@ -437,6 +437,12 @@ static void what_lacks_is_said_with_its_cure(void **state)
         assert_int_equal(code, cases[k].code);
         kernel_end();
     }
+    rig(HEAD "lanes:\n  rail: { pin: 10, chip: WS2812B, count: 5, spi: /dev/spidev7.0 }\n");
+    assert_int_equal(kernel_run("exec \"$D\" serve real.rig.yaml --real --listen 127.0.0.1:0"), 3);
+    has_said("rail: /dev/spidev7.0 is not there");
+    assert_int_equal(kernel_run("exec \"$D\" bringup real.rig.yaml --real"), 3);
+    has_said("rail: /dev/spidev7.0 is not there");
+    kernel_end();
     rig(HEAD "devices:\n  d: { chip: TM1637, digits: 4, pins: {clk: 25, dio: 26}, text: \"1\" }\n");
     kernel.held_by = "heartbeat";
     assert_int_equal(kernel_run(RUN), 3);

@@ -47,21 +47,6 @@ void dia_linux_init(struct dia_linux *computer)
     computer->port.ops = &ops;
 }
 
-uint32_t dia_linux_pin_ns(struct dia_linux *computer)
-{
-    uint8_t level;
-    uint64_t begin = now_ns();
-    if (!computer->lines)
-        return 0;
-    for (int k = 0; k < 64; k++) {
-        for (uint8_t pin = 0; pin < 64; pin++) { /* any that there is */
-            if (dia_linux_pin_read(&computer->port, pin, &level) == DIA_OK)
-                break;
-        }
-    }
-    return (uint32_t)((now_ns() - begin) / 64);
-}
-
 void dia_linux_close(struct dia_linux *computer)
 {
     for (struct dia_linux_pulse *pulse = computer->pulses, *next; pulse; pulse = next) {
