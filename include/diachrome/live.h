@@ -50,6 +50,7 @@ DIA_BEGIN
  *   clock TIME                  what time of day it is now, since midnight
  *   show "TEXT"                 the whole text, with \n, \" and \\ in it
  *   undo, redo                  of what changes the text; 50 steps
+ *   undo "TEXT", redo "TEXT"    the same, where it is known what they go to
  *
  * LAYER is the name of a layer, or its place as #1, #2, ...
  */
@@ -96,6 +97,28 @@ int32_t dia_live_pace(const struct dia_live *live); /* a dia_share, -16..16 time
 int dia_live_rests(const struct dia_live *live);
 uint32_t dia_live_undos(const struct dia_live *live);
 uint32_t dia_live_redos(const struct dia_live *live);
+/* What undo and redo would go to, the live's; NULL: there is nothing. */
+const char *dia_live_undo_text(const struct dia_live *live);
+const char *dia_live_redo_text(const struct dia_live *live);
+
+/*
+ * How it stands, as lines of text on the heap, freed with free(); NULL: memory ran out. What is
+ * made of it shows the same from then on: text, level, clocks, presses, values (of each the newest
+ * 64 readings). Steps of undo and slots of a lighting network are not in it.
+ */
+char *dia_live_state(const struct dia_live *live);
+
+/* The show that stands so. It comes from elsewhere: its text may name no file but those that
+ * `known` names, the text of a show of this machine's owner. As dia_live_new. */
+struct dia_live *dia_live_from(const struct dia_rig *rig, const char *state, const char *name,
+                               const char *known, int *failed, struct dia_diagnostic *wrong);
+
+/* The steps of undo and redo of another, which has none then. Versions go on from its. */
+void dia_live_take_steps(struct dia_live *to, struct dia_live *from);
+
+/* A change of that word with a text behind it, in quotes: 'show "..."'. On the heap, freed with
+ * free(); NULL: memory ran out. */
+char *dia_live_quoted(const char *word, const char *text);
 
 /* All values and choices as they are at a time of the run: how many, at most DIA_LIVE_VALUES. Their
  * names and texts are the live's. */

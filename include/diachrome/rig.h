@@ -21,7 +21,7 @@ DIA_BEGIN
  * Context: one thread at a time for an object; not from an interrupt.
  */
 #define DIA_RIG_SUPPLIES   16
-#define DIA_RIG_LANES      64
+#define DIA_RIG_LANES      256 /* of all nodes together */
 #define DIA_RIG_GROUPS     8
 #define DIA_RIG_DEVICES    16
 #define DIA_RIG_LAMPS      4096    /* of one device, or pixels of a colour panel */
@@ -113,6 +113,8 @@ enum dia_dithering {
 
 struct dia_rig_lane {
     char name[DIA_RIG_NAME];
+    char node[DIA_RIG_NAME]; /* that drives it; "": the rig has one controller */
+    uint32_t place;          /* its number in the whole rig */
     uint32_t pin, count;
     uint32_t clock_pin, clock_hz; /* of a chip with a clock line */
     uint8_t bus;                  /* and its SPI bus: 0 for the first such lane of the rig, ... */
@@ -149,6 +151,8 @@ struct dia_rig_family;
  */
 struct dia_rig_device {
     char name[DIA_RIG_NAME];
+    char node[DIA_RIG_NAME]; /* as that of a lane */
+    uint32_t place;
     char chip[16];
     const struct dia_rig_family *family; /* what it is: src/host/family */
     const void *part;           /* its sheet: struct dia_matrix_part or the like; NULL: no chip */
@@ -199,7 +203,8 @@ struct dia_rig_device {
 /* A push-button between a pin and one of the rails. */
 struct dia_rig_button {
     char name[DIA_RIG_NAME];
-    uint32_t pin;
+    char node[DIA_RIG_NAME];
+    uint32_t pin, place;
     uint8_t pressed; /* level of the pin while it is pressed: 0, with a pull-up, or 1 */
 };
 
@@ -250,15 +255,44 @@ struct dia_rig {
     uint32_t fault_count;
     uint32_t seed; /* of what is random in them */
     struct dia_rig_live live;
-    uint8_t live_streams; /* yours to set before a show is read: 1: streams of pictures show their
-                             newest frame (dia_film_open_live), since it plays in real time */
+    uint8_t live_streams;                    /* private: see dia_rig_plays_live */
     struct dia_point points[DIA_RIG_POINTS]; /* of lanes whose pixels lie anywhere */
     uint32_t point_count;
+    struct dia_rig *whole; /* what it is a node's part of, on the heap; NULL: it is all there is */
+    char node[DIA_RIG_NAME]; /* that node */
 };
 
 /* DIA_BAD_VALUE and a line of file:line:column, what is wrong and what would be right, for each
  * mistake in the file, at most 20. DIA_PORT_FAILED when memory ran out. */
 enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
+
+/*
+ * Many controllers, one picture: lanes, devices and buttons of a file may say which node drives
+ * them. Each node has a controller of that kind, pins and buses of its own, and of each supply that
+ * it names one for itself. A node's part of a rig is a rig that has only what the node drives; it
+ * is played, checked and brought up as any other. Shows are read for the whole all the same, so
+ * that all nodes show pieces of one picture.
+ */
+
+/* As dia_rig_load, and then the part of a node; node NULL: all of it. DIA_BAD_VALUE too where the
+ * rig has no such node. Give it back by dia_rig_free. */
+enum dia_status dia_rig_load_node(struct dia_rig *rig, const char *path, const char *node,
+                                  struct dia_diagnostic *wrong);
+
+/* Gives back the whole behind a part; no-op for others. */
+void dia_rig_free(struct dia_rig *rig);
+
+/* The whole that a rig is a part of, or itself. */
+const struct dia_rig *dia_rig_whole(const struct dia_rig *rig);
+
+/* Names of its nodes in the order of the file, at most `most`; how many there are. They are the
+ * rig's. */
+#define DIA_RIG_NODES (DIA_RIG_LANES + DIA_RIG_DEVICES + DIA_RIG_BUTTONS)
+uint32_t dia_rig_nodes(const struct dia_rig *rig, const char **names, uint32_t most);
+
+/* Call it before a show is read: streams of pictures show their newest frame (dia_film_open_live),
+ * since the rig plays in real time. */
+void dia_rig_plays_live(struct dia_rig *rig);
 
 /* Which pixel of a lane lies at a place of its line or ring, from the left or clockwise; of a grid
  * in a column of its top row. */

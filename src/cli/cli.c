@@ -119,8 +119,23 @@ int cli_load_rig(struct cli_options *options, struct dia_rig *rig)
         return cli_fail(CLI_BAD_INPUT, options->name, "one rig file at a time; '%s' is too many",
                         more);
     options->rig_path = path;
-    enum dia_status status = dia_rig_load(rig, path, &wrong);
+    enum dia_status status = cli_read_rig(rig, path, &wrong);
     return status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
+}
+
+char *cli_node;
+
+enum dia_status cli_read_rig(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong)
+{
+    const char *first = NULL;
+    enum dia_status status = dia_rig_load_node(rig, path, cli_node, wrong);
+    uint32_t count = status == DIA_OK ? dia_rig_nodes(rig, &first, 1) : 0;
+    if (count == 0 || cli_node)
+        return status;
+    snprintf(wrong->text, sizeof wrong->text,
+             "%s: the rig is driven by %u node%s; say which with --node, such as --node %s", path,
+             (unsigned)count, count == 1 ? "" : "s", first);
+    return DIA_BAD_VALUE;
 }
 
 int cli_quantity(const char *name, const char *option, const char *text, enum dia_quantity kind,

@@ -94,6 +94,17 @@ int cli_options_read(struct cli_options *options, const struct cli_command *comm
 const char *cli_options_argument(struct cli_options *options);
 void cli_options_free(struct cli_options *options);
 
+/* The option of commands that take a rig: which node's part of it. */
+extern char *cli_node;
+#define CLI_NODE                                                                                   \
+    {                                                                                              \
+        "node", '\0', POPT_ARG_STRING, &cli_node, 0, "the part of a rig that this node drives",    \
+            "NAME"                                                                                 \
+    }
+
+/* A rig of a file, or the part of that node. */
+enum dia_status cli_read_rig(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
+
 /* The one rig file of the arguments, loaded. CLI_FINE or the exit code, said. */
 int cli_load_rig(struct cli_options *options, struct dia_rig *rig);
 

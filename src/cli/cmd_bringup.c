@@ -30,6 +30,7 @@ const struct poptOption cli_bringup_options[] = {
     {"real", 'A', POPT_ARG_NONE, &real_parts, 0, "light real parts, on the pins of this computer",
      NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the findings for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static int take_fault(void *self, int val, const char *arg)

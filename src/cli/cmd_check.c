@@ -15,6 +15,7 @@ const struct poptOption cli_check_options[] = {
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
     {"looks", 0, POPT_ARG_NONE, &each_look, 0, "the currents of each look too", NULL},
     {"show", 'S', POPT_ARG_STRING, &show_path, 0, "check the texts of a show on it too", "FILE"},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 /* Signs of its texts that cannot be shown where they are. CLI_FINE or the exit code, said. */

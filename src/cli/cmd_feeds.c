@@ -28,6 +28,7 @@ const struct poptOption cli_feeds_options[] = {
      "\"0.75 mm2\""},
     {"beyond", 'b', POPT_ARG_NONE, &beyond, 0, "also more than the supply may give", NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static struct dia_rig rig;

@@ -15,6 +15,7 @@ static int as_json, sources;
 const struct poptOption cli_parts_options[] = {
     {"sources", 0, POPT_ARG_NONE, &sources, 0, "where each value comes from", NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 #define INDENT 38 /* of what a part is for */

@@ -20,6 +20,7 @@ const struct poptOption cli_plot_options[] = {
     {"element", 'e', POPT_ARG_STRING, &element_text, 0, "whose channels", "NAME[N]"},
     {"signal", 0, POPT_ARG_STRING, &play.signal_text, 0, "a signal instead; needs no rig",
      "\"sine(period=3s)\""},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 /* What is kept of a run. */

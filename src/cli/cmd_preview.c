@@ -22,6 +22,7 @@ const struct poptOption cli_preview_options[] = {
     PLAY_TIME,
     PLAY_HOLD,
     {"record", 'R', POPT_ARG_STRING, &record, 0, "write what comes in, to be played again", "FILE"},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 /* The clock of the show: real time since a moment, at a speed. */
@@ -235,6 +236,7 @@ static void read_again(struct dia_player **player)
     if (code != CLI_FINE && is_read) {
         feed_end(next->name);
         dia_show_free(&next->show);
+        dia_rig_free(&next->rig);
     }
     cli_hear(NULL, 0);
     if (code != CLI_FINE)
@@ -249,6 +251,7 @@ static void read_again(struct dia_player **player)
     uint32_t read = next->show.press_count;
     take_presses(next);
     dia_show_free(&now->show);
+    dia_rig_free(&now->rig);
     now = next;
     parameter = 0;
     watch_all();
@@ -413,8 +416,10 @@ static int previewed(const struct cli_command *self, int argc, const char **argv
 int cli_preview(const struct cli_command *self, int argc, const char **argv)
 {
     int code = previewed(self, argc, argv);
-    if (now == &other)
+    if (now == &other) {
         dia_show_free(&other.show);
+        dia_rig_free(&other.rig);
+    }
     play_free(&play);
     return cli_finish(code);
 }

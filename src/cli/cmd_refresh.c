@@ -25,6 +25,7 @@ const struct poptOption cli_refresh_options[] = {
     {"most", 'm', POPT_ARG_STRING, &most_text, 0,
      "of the controller's time that ticks may take; 50 % without it", "PART"},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static struct dia_rig rig;

@@ -25,6 +25,7 @@ const struct poptOption cli_render_options[] = {
      "time from its first row to its last (default: 20 ms)", "TIME"},
     {"sheet", 0, POPT_ARG_STRING, &play.sheet_text, 0, "so many frames of the run on one picture",
      "N"},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static int keep(void *self, struct dia_player *player, uint64_t time_us)

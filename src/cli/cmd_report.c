@@ -23,6 +23,7 @@ const struct poptOption cli_report_options[] = {PLAY_LOOK,
                                                 {"json", 'j', POPT_ARG_NONE, &as_json, 0,
                                                  "the same facts for programs, without pictures",
                                                  NULL},
+                                                CLI_NODE,
                                                 POPT_AUTOHELP POPT_TABLEEND};
 
 static struct dia_report report;

@@ -25,6 +25,7 @@ const struct poptOption cli_run_options[] = {
     {"list", 'i', POPT_ARG_NONE, &only_list, 0,
      "say what drives what and whether it is there, and drive nothing", NULL},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "how it went, for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 #define FEW_MISSED  5 /* ticks that a run may miss at its beginning */

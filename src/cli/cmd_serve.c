@@ -53,6 +53,7 @@ const struct poptOption cli_serve_options[] = {
      "how often a lane or device may flash in a second, 1 to 10 (default: any)", "N"},
     {"hold", 'H', POPT_ARG_NONE, &given.hold, 0,
      "keep the last frame at the end, instead of going dark", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 /* ---- lines on standard input, where it is no terminal; and changes on standard output -------- */
@@ -251,7 +252,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
-    rig.live_streams = 1;
+    dia_rig_plays_live(&rig);
     take_live(&rig);
     if (given.broker && strlen(given.broker) >= sizeof rig.live.mqtt.broker)
         return cli_fail(CLI_BAD_INPUT, "serve", "--mqtt %.40s...: the name is too long",

@@ -8,7 +8,7 @@
 static struct play play;
 
 const struct poptOption cli_trace_options[] = {
-    PLAY_LOOK, PLAY_CHANGES, PLAY_TIME, PLAY_OUT, PLAY_HOLD, POPT_AUTOHELP POPT_TABLEEND};
+    PLAY_LOOK, PLAY_CHANGES, PLAY_TIME, PLAY_OUT, PLAY_HOLD, CLI_NODE, POPT_AUTOHELP POPT_TABLEEND};
 
 static int catch_up(void *self, struct dia_player *player, uint64_t time_us)
 {

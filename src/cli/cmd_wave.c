@@ -28,6 +28,7 @@ const struct poptOption cli_wave_options[] = {
     PLAY_CHANGES,
     PLAY_TIME,
     PLAY_OUT,
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static int catch_up(void *self, struct dia_player *player, uint64_t time_us)

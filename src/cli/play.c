@@ -301,7 +301,8 @@ int play_read(struct play *play, const struct cli_command *command, int argc, co
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, command, argc, argv, take_setting, play) == 0)
         code = play->signal_text ? no_rig(play, &options) : cli_load_rig(&options, &play->rig);
-    play->rig.live_streams = play->live_streams;
+    if (play->live_streams)
+        dia_rig_plays_live(&play->rig);
     if (code == CLI_FINE && options.rig_path && !(play->rig_path = strdup(options.rig_path))) {
         cli_fail(CLI_MACHINE, play->name, "out of memory");
         play->no_memory = 1;
@@ -326,7 +327,7 @@ int play_again(struct play *next, const struct play *was)
     *next = *was;
     next->texts = 0;
     dia_show_init(&next->show);
-    enum dia_status status = dia_rig_load(&next->rig, next->rig_path, &wrong);
+    enum dia_status status = cli_read_rig(&next->rig, next->rig_path, &wrong);
     int code = status == DIA_OK ? CLI_FINE : cli_fail_with(status, &wrong);
     if (code == CLI_FINE)
         code = cli_add_faults(next->name, &next->rig, next->faults, next->fault_count);
@@ -334,8 +335,10 @@ int play_again(struct play *next, const struct play *was)
         code = read_layers(next);
     if (code == CLI_FINE)
         code = read_run(next);
-    if (code != CLI_FINE)
+    if (code != CLI_FINE) {
         dia_show_free(&next->show);
+        dia_rig_free(&next->rig);
+    }
     return code;
 }
 
@@ -375,6 +378,7 @@ void play_free(struct play *play)
     dia_changes_free(&play->changes);
     play->live = NULL;
     dia_show_free(&play->show);
+    dia_rig_free(&play->rig);
 }
 
 int play_failed(const struct play *play, enum dia_status status)

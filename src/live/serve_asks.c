@@ -44,21 +44,11 @@ static enum dia_status change(struct dia_serve *serve, const char *line, uint64_
 enum dia_status dia_serve_text(struct dia_serve *serve, const char *text, uint64_t ms,
                                enum dia_live_from from, struct dia_diagnostic *wrong)
 {
-    char *line = malloc(2 * strlen(text) + 16), *at = line;
+    char *line = dia_live_quoted("show", text);
     if (!line) {
         dia_live_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
     }
-    at += sprintf(at, "show \"");
-    for (; *text; text++) {
-        if (*text == '\r')
-            continue;
-        if (strchr("\"\\\n\t", *text))
-            *at++ = '\\';
-        *at++ = *text == '\n' ? 'n' : *text == '\t' ? 't' : *text;
-    }
-    *at++ = '"';
-    *at = 0;
     enum dia_status status = change(serve, line, ms, from, wrong);
     free(line);
     return status;

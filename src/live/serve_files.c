@@ -85,7 +85,7 @@ static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia
         return DIA_PORT_FAILED;
     }
     enum dia_status status = dia_rig_load(rig, serve->options.rig_path, wrong);
-    rig->live_streams = serve->rig->live_streams;
+    dia_rig_plays_live(rig);
     if (status == DIA_OK)
         status = dia_live_on(serve->live, rig, ms, wrong);
     if (status != DIA_OK) {

@@ -214,7 +214,7 @@ char *dia_tell_state(const struct tell_state *of)
     for (uint32_t k = 0; k < show->layer_count; k++)
         tell_layer(add_to(layers), live, k);
     tell_values(cJSON_AddArrayToObject(json, "values"), show);
-    tell_keys(cJSON_AddArrayToObject(json, "keys"), live, of->rig);
+    tell_keys(cJSON_AddArrayToObject(json, "keys"), live, dia_rig_whole(of->rig));
     cJSON *names = cJSON_AddArrayToObject(json, "presets");
     for (uint32_t k = 0; k < of->presets->count; k++)
         cJSON_AddItemToArray(names, cJSON_CreateString(of->presets->names[k]));

@@ -305,6 +305,112 @@ static void recorded_changes_give_the_same_frames(void **state)
     dia_scene_free(scene);
 }
 
+/* What is made of how it stands shows the same from then on, also when presses have been put
+ * together; and stands the same. */
+static void goes_on_the_same(int many_presses)
+{
+    struct dia_scene *scene = dia_scene_new(&rig);
+    struct dia_player *players[] = {dia_player_new(&rig, &wrong), dia_player_new(&rig, &wrong)};
+    struct dia_live *live = begin(pier), *other = begin(pier);
+    uint32_t random = 3, made = 0;
+    int together = 0;
+    for (uint32_t k = 0; k < 3 * FRAMES; k++) {
+        for (uint32_t n = random_below(&random, 4); n > 0; n--) {
+            const char *line = such[random_below(&random, sizeof such / sizeof such[0])];
+            if (strcmp(line, "undo") == 0 || strcmp(line, "redo") == 0)
+                continue;     /* which the other has no steps for */
+            if (many_presses) /* and no way back in time */
+                line = n % 2 ? "press operator.2" : "press operator.1 for 30ms";
+            int is_made = dia_live_change(live, line, k * 20, DIA_LIVE_OTHERS, &wrong) == DIA_OK;
+            made += (uint32_t)is_made;
+            if (is_made)
+                make(other, line, k * 20);
+        }
+        uint8_t *a = frame_of(live, players[0], scene, k);
+        uint8_t *b = frame_of(other, players[1], scene, k);
+        if (memcmp(a, b, scene->bytes) != 0)
+            fail_msg("frame %u differs: %s", k, what_differs(scene, a, b));
+        free(a);
+        free(b);
+        if (k % 60 != 59)
+            continue;
+        char *stands = dia_live_state(live);
+        together |= strstr(stands, "\ncued ") != NULL;
+        dia_live_free(other);
+        other = dia_live_from(&rig, stands, "pier.show", "", NULL, &wrong);
+        if (!other)
+            fail_msg("%s\n%s", wrong.text, stands);
+        char *again = dia_live_state(other);
+        assert_string_equal(again, stands);
+        free(stands);
+        free(again);
+    }
+    assert_true(made > 2 * FRAMES);
+    assert_int_equal(together, many_presses);
+    dia_live_free(live);
+    dia_live_free(other);
+    dia_player_free(players[0]);
+    dia_player_free(players[1]);
+    dia_scene_free(scene);
+}
+
+static void what_stands_so_goes_on_the_same(void **state)
+{
+    (void)state;
+    goes_on_the_same(0);
+    goes_on_the_same(1);
+}
+
+/* How it stands may come from anybody: what is wrong in it is told, and brings in no file. */
+static void wrong_states_are_refused(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *text, *says;
+    } cases[] = {
+        {"", "begins with its text"},
+        {"master 1\n", "begins with its text"},
+        {"show \"layer stedy\"\n", "unknown look 'stedy'"},
+        {"show \"value t csv file=/etc/passwd\"\n", "names a file"},
+        {"show \"layer steady\"\nmaster 65537\n", "'master 65537' says nothing"},
+        {"show \"layer steady\"\nmaster 1 1\n", "'master 1 1'"},
+        {"show \"layer steady\"\nmaster x\n", "'master x'"},
+        {"show \"layer steady\"\ntime 0 0 99999999 0\n", "'time"},
+        {"show \"layer steady\"\npress 255 0 0\n", "'press"},
+        {"show \"layer steady\"\nreading 0 1 1\n", "'reading"},
+        {"show \"layer steady\"\nhand 0 1 1\n", "'hand"},
+        {"show \"layer steady\"\nknob 0 1 1 1 1\n", "'knob"},
+        {"show \"layer steady\"\nstart 0 1\n", "'start"},
+        {"show \"layer steady\"\ncued 1 0 0 0 0 0 0 0 0 0 0 0 0 0\n", "'cued"},
+        {"show \"layer steady\"\ncued 0 0 0 0 0 0 0 0 0 0 2 0 0 0\n", "'cued"},
+        {"show \"layer steady\"\nwind 3\n", "'wind 3'"},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_diagnostic said = {""};
+        int failed = 0;
+        assert_null(dia_live_from(&rig, cases[k].text, "run", NULL, &failed, &said));
+        if (failed || !strstr(said.text, cases[k].says))
+            fail_msg("%s: said %s", cases[k].text, said.text);
+    }
+    /* files that the owner's own show names are known */
+    struct dia_live *live =
+        dia_live_from(&rig, "show \"drawings demo/signs.drawings\\nlayer steady\"\nmaster 9\n",
+                      "run", "drawings demo/signs.drawings\n", NULL, &wrong);
+    if (!live)
+        fail_msg("%s", wrong.text);
+    assert_int_equal(dia_live_master(live), 9);
+    /* a step back that is not its own */
+    make(live, "undo \"layer a: drift\\n\"", 5);
+    assert_string_equal(dia_live_text(live), "layer a: drift\n");
+    assert_null(dia_live_undo_text(live));
+    make(live, "drop a", 6);
+    assert_string_equal(dia_live_undo_text(live), "layer a: drift\n");
+    make(live, "undo \"layer a: drift\\n\"", 7);
+    assert_null(dia_live_undo_text(live));
+    assert_non_null(dia_live_redo_text(live));
+    dia_live_free(live);
+}
+
 static void wrong_records_say_where(void **state)
 {
     (void)state;
@@ -480,6 +586,8 @@ int main(void)
         cmocka_unit_test(others_bring_in_no_files),
         cmocka_unit_test(paths_of_time),
         cmocka_unit_test(recorded_changes_give_the_same_frames),
+        cmocka_unit_test(what_stands_so_goes_on_the_same),
+        cmocka_unit_test(wrong_states_are_refused),
         cmocka_unit_test(wrong_records_say_where),
         cmocka_unit_test(presses_that_are_over_are_put_together),
         cmocka_unit_test(a_day_takes_no_more_memory),

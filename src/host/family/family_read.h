@@ -17,6 +17,7 @@
     {"pins",            HOLDS_MORE,     1, DIA_NUMBER,  0, 0,              0,            "{ din: 21, clk: 22, cs: 23 }"}, \
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,              0,            "{ x: 120 mm, y: 40 mm }"},      \
     {"supply",          HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(supply),   "main"},     \
+    {"node",            HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME,   AT(node),     "west"},     \
     {"colour",          HOLDS_TEXT,     0, DIA_NUMBER,  0, 16,             AT(colour),   "red"}
 #define TEXT    {"text",  HOLDS_MORE,   0, DIA_NUMBER, 0, 0, 0, "\"12.34\""}
 #define PITCH   {"pitch", HOLDS_QUANTITY, 0, DIA_LENGTH, 100, 10000000, AT(pitch_um), "4 mm"}

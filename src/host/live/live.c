@@ -80,6 +80,26 @@ static void forget(char **texts, uint32_t *count)
         free(texts[--*count]);
 }
 
+void dia_live_forget_steps(struct dia_live *live)
+{
+    forget(live->undo, &live->undos);
+    forget(live->redo, &live->redos);
+    live->step[0] = 0;
+}
+
+void dia_live_take_steps(struct dia_live *to, struct dia_live *from)
+{
+    dia_live_forget_steps(to);
+    memcpy(to->undo, from->undo, sizeof to->undo);
+    memcpy(to->redo, from->redo, sizeof to->redo);
+    to->undos = from->undos;
+    to->redos = from->redos;
+    from->undos = from->redos = 0;
+    memcpy(to->step, from->step, sizeof to->step);
+    to->step_ms = from->step_ms;
+    to->version = from->version + 1;
+}
+
 void dia_live_push(char **texts, uint32_t *count, char *text)
 {
     if (*count == LIVE_UNDOS) {
@@ -268,6 +288,16 @@ int dia_live_rests(const struct dia_live *live)
 uint8_t dia_live_values(const struct dia_live *live, uint64_t ms, struct dia_value *out)
 {
     return dia_show_all_at(live->show, dia_live_show_ms(live, ms), out);
+}
+
+const char *dia_live_undo_text(const struct dia_live *live)
+{
+    return live->undos ? live->undo[live->undos - 1] : NULL;
+}
+
+const char *dia_live_redo_text(const struct dia_live *live)
+{
+    return live->redos ? live->redo[live->redos - 1] : NULL;
 }
 
 uint32_t dia_live_undos(const struct dia_live *live)

@@ -272,14 +272,21 @@ static enum dia_status whole_show(const struct change *to, const char *at)
     return DIA_OK;
 }
 
-/* Back along the steps of one list; what is now is the newest of the other. */
+/* Back along the steps of one list, or to a text that is given; what is now is the newest of the
+ * other. */
 static enum dia_status step(const struct change *to, const char *at, const char *what, char **from,
                             uint32_t *from_count, char **back, uint32_t *back_count)
 {
     struct dia_live *live = to->live;
-    enum dia_status status = dia_live_at_end(to, at);
-    if (status != DIA_OK)
-        return status;
+    enum dia_status status = DIA_OK;
+    if (at[strspn(at, " \t")]) { /* it says where to: others have other steps */
+        char *told = read_quoted(to, at, &status);
+        if (!told)
+            return status;
+        if (*from_count == 0 || strcmp(told, from[*from_count - 1]) != 0)
+            return dia_live_take(to, told, "");
+        free(told);
+    }
     if (*from_count == 0)
         return dia_host_wrong(to->wrong, "there is nothing to %s", what);
     char *was = strdup(live->text), *text = from[*from_count - 1];

@@ -58,6 +58,9 @@ void dia_live_push(char **texts, uint32_t *count, char *text);
 /* The text alone, where the show is that of it already. Takes it. */
 void dia_live_keep(struct dia_live *live, char *text, const char *step, uint64_t ms);
 
+/* What undo and redo would go to is gone. */
+void dia_live_forget_steps(struct dia_live *live);
+
 /* Goes on with the clock of the show from here. */
 void dia_live_clock(struct dia_live *live, uint64_t ms, int64_t show_ms, int32_t pace, int paused);
 

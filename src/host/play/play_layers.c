@@ -230,9 +230,16 @@ static void render(struct layers_content *c, uint8_t is_device, uint32_t number,
     dia_stack_render(&stack, c->ms, 0, surface->count, out);
 }
 
+/* Layers know lanes and devices by their numbers in the whole rig. */
+static uint32_t place_of(const struct layers_content *c, uint32_t device)
+{
+    return c->player ? c->player->rig->devices[device].place : device;
+}
+
 static void layers_pixels(void *self, uint32_t lane, uint32_t count, struct dia_rgb *pixels)
 {
     struct layers_content *c = self;
+    lane = c->player->rig->lanes[lane].place;
     const struct dia_rig_lane *of = &c->rig->lanes[lane];
     struct dia_rig_lying lying;
     dia_rig_lie(c->rig, of, &lying);
@@ -273,9 +280,10 @@ static void segments(struct layers_content *c, uint32_t device, uint8_t *levels)
 static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *levels)
 {
     struct layers_content *c = self;
+    device = place_of(c, device);
     const struct dia_rig_device *from = &c->rig->devices[device];
     struct dia_rgb colours[DIA_RIG_LAMPS];
-    if (from->digits && from->text[0][0] == 0 && !dia_play_layers_text(c, device, 0))
+    if (from->digits && from->text[0][0] == 0 && !dia_play_whole_text(c, device, 0))
         segments(c, device, levels);
     if (count == from->digits * from->per_digit)
         return;
@@ -286,6 +294,16 @@ static void layers_lamps(void *self, uint32_t device, uint32_t count, uint8_t *l
     render(c, 1, device, &from->surface, 0, colours);
     for (uint32_t i = from->digits * from->per_digit; i < count; i++)
         levels[i] = dia_lamp_of(colours[from->place_of[i]]);
+}
+
+static const char *layers_text(void *self, uint32_t device, uint32_t row)
+{
+    return dia_play_whole_text(self, place_of(self, device), row);
+}
+
+static void layers_cells(void *self, uint32_t device, struct dia_cells_wanted *wanted)
+{
+    dia_play_whole_cells(self, place_of(self, device), wanted);
 }
 
 uint32_t dia_rig_layer_way_ms(const struct dia_rig *rig, const struct dia_rig_layer *layer)
@@ -312,10 +330,12 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
-    struct layers_content shown = {
-        .rig = player->rig, .layers = layers, .count = count, .ms = ms, .player = player};
-    struct dia_content content = {&shown, layers_pixels, layers_lamps, dia_play_layers_text,
-                                  dia_play_layers_cells};
+    struct layers_content shown = {.rig = dia_rig_whole(player->rig),
+                                   .layers = layers,
+                                   .count = count,
+                                   .ms = ms,
+                                   .player = player};
+    struct dia_content content = {&shown, layers_pixels, layers_lamps, layers_text, layers_cells};
     enum dia_status status = dia_player_show_content(player, &content, slot, frame_ns);
     return shown.status != DIA_OK ? shown.status : status;
 }

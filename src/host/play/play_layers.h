@@ -7,9 +7,9 @@
 /* Cells of a display or digits of a device, at most. */
 #define PLAY_CELLS (DIA_RIG_LAMPS / 8)
 
-/* Layers as content. */
+/* Layers as content. Numbers of lanes and devices are those of the whole rig. */
 struct layers_content {
-    const struct dia_rig *rig;
+    const struct dia_rig *rig; /* the whole */
     const struct dia_rig_layer *layers;
     uint32_t count, ms;
     struct dia_player *player; /* NULL where nothing is shown */
@@ -36,9 +36,10 @@ int dia_play_tall(const struct layers_content *content, uint32_t device,
 #define PLAY_TALL 0xf8f0u
 
 /* Whether a display of cells is on, and where its cursor is. */
-void dia_play_layers_cells(void *self, uint32_t device, struct dia_cells_wanted *wanted);
+void dia_play_whole_cells(struct layers_content *content, uint32_t device,
+                          struct dia_cells_wanted *wanted);
 
 /* A row of a display or of digits: its text, with what layers of the look `text` show over it. */
-const char *dia_play_layers_text(void *self, uint32_t device, uint32_t row);
+const char *dia_play_whole_text(struct layers_content *content, uint32_t device, uint32_t row);
 
 #endif

@@ -81,7 +81,11 @@ static uint8_t cell_of(const struct layers_content *c, uint32_t device, uint16_t
     const struct dia_drawing_files *files = NULL; /* a show has one set of them */
     for (uint32_t k = 0; k < c->count && !files; k++)
         files = c->layers[k].files;
-    return dia_play_glyph(c->player, device, sign, files, c->ms);
+    const struct dia_rig *own = c->player->rig;
+    uint32_t number = 0;
+    while (own->devices[number].place != device)
+        number++;
+    return dia_play_glyph(c->player, number, sign, files, c->ms);
 }
 
 /* A display of cells, or digits, of which a part of a layer takes some. */
@@ -217,9 +221,8 @@ static int is_on(const struct layers_content *c, const struct dia_rig_part *part
     return c->rig->devices[number].text[0][0] == 0 || all_have_texts(c->rig);
 }
 
-const char *dia_play_layers_text(void *self, uint32_t number, uint32_t row)
+const char *dia_play_whole_text(struct layers_content *c, uint32_t number, uint32_t row)
 {
-    struct layers_content *c = self;
     const struct dia_rig_device *device = &c->rig->devices[number];
     uint16_t codes[PLAY_CELLS];
     int any = 0;
@@ -287,9 +290,9 @@ static int is_black(const struct dia_rig_layer *layer)
     return dia_lamp_of(layer->values.steady.colour) < 128;
 }
 
-void dia_play_layers_cells(void *self, uint32_t number, struct dia_cells_wanted *wanted)
+void dia_play_whole_cells(struct layers_content *c, uint32_t number,
+                          struct dia_cells_wanted *wanted)
 {
-    struct layers_content *c = self;
     for (uint32_t i = 0; i < c->count; i++) {
         const struct dia_rig_layer *layer = &c->layers[i];
         int is_text = layer->look == &dia_look_text && layer->cursor;

@@ -12,6 +12,7 @@
 #include "rig_device.h"
 #include "rig_lane.h"
 #include "rig_live.h"
+#include "rig_node.h"
 
 /* clang-format off */
 static const struct field rig_fields[] = {
@@ -189,6 +190,8 @@ static enum dia_status read_rig(struct rig_reader *reader, const struct tree_nod
         dia_rig_both(status, dia_rig_read_live(reader, dia_tree_get(root, "live"), &rig->live));
     if (status == DIA_OK && dia_tree_get(root, "lanes"))
         status = dia_rig_check_groups(reader, dia_tree_get(root, "lanes"), rig);
+    if (status == DIA_OK)
+        status = dia_rig_check_nodes(reader, root, rig);
     if (status == DIA_OK)
         status = read_faults(reader, root, rig);
     return status;

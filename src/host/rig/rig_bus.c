@@ -1,4 +1,6 @@
 /* SPDX-License-Identifier: MIT */
+#include <string.h>
+
 #include <diachrome/sim.h>
 
 #include "family.h"
@@ -25,12 +27,15 @@ int dia_rig_may_share(const struct dia_rig *rig, uint32_t pin, const struct dia_
     uint8_t wire = bus_wire(device, role);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *lane = &rig->lanes[i];
+        if (strcmp(lane->node, device->node) != 0)
+            continue;
         if (lane->pin == pin || (lane->part.family == DIA_CLOCKED && lane->clock_pin == pin))
             return 0;
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
-            if (rig->devices[i].pins[k] == pin && bus_wire(&rig->devices[i], k) != wire)
+            if (rig->devices[i].pins[k] == pin && bus_wire(&rig->devices[i], k) != wire &&
+                strcmp(rig->devices[i].node, device->node) == 0)
                 return 0;
         }
     }
@@ -97,10 +102,13 @@ enum dia_status dia_rig_find_bus(struct rig_reader *reader, const struct tree_no
 {
     uint32_t spi = 0, i2c = 0, joined = 0;
     for (uint32_t i = 0; i < rig->lane_count; i++)
-        spi += rig->lanes[i].part.family == DIA_CLOCKED;
+        spi += rig->lanes[i].part.family == DIA_CLOCKED &&
+               strcmp(rig->lanes[i].node, device->node) == 0;
     for (uint32_t i = 0; i < rig->device_count; i++) {
         struct dia_rig_device *other = &rig->devices[i];
         uint32_t after = other->bus + 1u;
+        if (strcmp(other->node, device->node) != 0)
+            continue;
         if (by_spi(other))
             spi = after > spi ? after : spi;
         if (by_i2c(other))

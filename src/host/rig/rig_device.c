@@ -13,25 +13,35 @@
 #include "rig_device.h"
 #include "rig_kernel.h"
 #include "rig_lane.h"
+#include "rig_node.h"
 
-const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
+/* Of those of a node. */
+static const char *on_pin(const struct dia_rig *rig, const char *node, uint32_t pin)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *lane = &rig->lanes[i];
+        if (strcmp(lane->node, node) != 0)
+            continue;
         if (lane->pin == pin || (lane->part.family == DIA_CLOCKED && lane->clock_pin == pin))
             return lane->name;
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
         for (uint8_t k = 0; k < DIA_RIG_PINS; k++) {
-            if (rig->devices[i].pins[k] == pin && pin != DIA_NO_PIN)
+            if (rig->devices[i].pins[k] == pin && pin != DIA_NO_PIN &&
+                strcmp(rig->devices[i].node, node) == 0)
                 return rig->devices[i].name;
         }
     }
     for (uint32_t i = 0; i < rig->button_count; i++) {
-        if (rig->buttons[i].pin == pin)
+        if (rig->buttons[i].pin == pin && strcmp(rig->buttons[i].node, node) == 0)
             return rig->buttons[i].name;
     }
     return NULL;
+}
+
+const char *dia_rig_on_pin(const struct dia_rig *rig, uint32_t pin)
+{
+    return on_pin(rig, rig->node, pin);
 }
 
 static enum dia_status find_family(struct rig_reader *reader, const struct tree_node *node,
@@ -94,7 +104,7 @@ static enum dia_status read_pin(struct rig_reader *reader, const struct tree_nod
     if (dia_quantity_read(node->text, DIA_NUMBER, 0, DIA_SIM_PINS - 1, "a pin", &pin, &why) !=
         DIA_OK)
         return dia_rig_wrong_value(reader, node, "%s", why.text);
-    const char *taken = dia_rig_on_pin(rig, (uint32_t)pin);
+    const char *taken = on_pin(rig, device->node, (uint32_t)pin);
     if (taken && dia_rig_may_share(rig, (uint32_t)pin, device, role))
         taken = NULL;
     for (uint8_t k = 0; k < DIA_RIG_PINS && !taken; k++) {
@@ -206,6 +216,7 @@ static enum dia_status name_is_free(struct rig_reader *reader, const struct tree
 /* clang-format off */
 static const struct field button_fields[] = {
     {"pin",     HOLDS_QUANTITY, 1, DIA_NUMBER, 0, DIA_SIM_PINS - 1, offsetof(struct dia_rig_button, pin), "27"},
+    {"node",    HOLDS_TEXT,     0, DIA_NUMBER, 0, DIA_RIG_NAME,     offsetof(struct dia_rig_button, node), "west"},
     {"pressed", HOLDS_MORE,     0, DIA_NUMBER, 0, 0,                0,                                    "low"},
     {0},
 };
@@ -227,6 +238,8 @@ enum dia_status dia_rig_read_button(struct rig_reader *reader, const struct tree
     snprintf(where, sizeof where, "button '%s'", button->name);
     if (status == DIA_OK)
         status = dia_rig_read_fields(reader, node, button_fields, button, where);
+    if (status == DIA_OK)
+        status = dia_rig_check_node(reader, node, button->node);
     if (status != DIA_OK)
         return status;
     const struct tree_node *pressed = dia_tree_get(node, "pressed");
@@ -236,13 +249,13 @@ enum dia_status dia_rig_read_button(struct rig_reader *reader, const struct tree
                                    "'pressed' of %s is the level of its pin while it is pressed: "
                                    "low or high",
                                    where);
-    const char *taken = dia_rig_on_pin(rig, button->pin);
+    const char *taken = on_pin(rig, button->node, button->pin);
     if (taken)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "pin"),
                                    "pin %u is already used by '%s'; a button has its own",
                                    (unsigned)button->pin, taken);
     button->pressed = (uint8_t)high;
-    rig->button_count++;
+    button->place = rig->button_count++;
     return DIA_OK;
 }
 
@@ -346,6 +359,9 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
     if (status != DIA_OK)
         return status;
     status = dia_rig_read_fields(reader, node, device->family->fields, &words, where);
+    status = dia_rig_both(status, dia_rig_check_node(reader, node, words.node));
+    strcpy(device->node, words.node);
+    device->place = rig->device_count;
     status = dia_rig_both(
         status, dia_rig_find_supply(reader, node, where, words.supply, rig, &device->supply));
     if (dia_tree_get(node, "pins"))

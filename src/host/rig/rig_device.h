@@ -10,7 +10,8 @@ enum dia_status dia_rig_read_device(struct rig_reader *reader, const struct tree
 
 /* What a device says in words and quantities, before it is looked up. */
 struct device_words {
-    char supply[DIA_RIG_NAME], colour[16], address[8], spi[DIA_RIG_DEV_PATH], i2c[DIA_RIG_DEV_PATH];
+    char supply[DIA_RIG_NAME], node[DIA_RIG_NAME], colour[16], address[8], spi[DIA_RIG_DEV_PATH],
+        i2c[DIA_RIG_DEV_PATH];
     uint32_t segments, chips, digits, lamps, clock_hz, refresh_mhz, depth, columns, rows, turn,
         oscillator_hz, blank_ns;
     struct dia_rig_shifter shifter;

@@ -15,16 +15,16 @@ enum dia_status dia_rig_is_device(struct rig_reader *reader, const struct tree_n
                                value->text);
 }
 
-/* The first lane or device that has this for its SPI; *device is it, where it is one. */
-static const char *has_spi(const struct dia_rig *rig, const char *path,
+/* The first lane or device of a node that has this for its SPI; *device is it, where it is one. */
+static const char *has_spi(const struct dia_rig *rig, const char *of, const char *path,
                            const struct dia_rig_device **device)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
-        if (strcmp(rig->lanes[i].spi, path) == 0)
+        if (strcmp(rig->lanes[i].spi, path) == 0 && strcmp(rig->lanes[i].node, of) == 0)
             return rig->lanes[i].name;
     }
     for (uint32_t i = 0; i < rig->device_count; i++) {
-        if (strcmp(rig->devices[i].spi, path) != 0)
+        if (strcmp(rig->devices[i].spi, path) != 0 || strcmp(rig->devices[i].node, of) != 0)
             continue;
         *device = &rig->devices[i];
         return rig->devices[i].name;
@@ -40,7 +40,7 @@ enum dia_status dia_rig_lane_kernel(struct rig_reader *reader, const struct tree
     enum dia_status status = dia_rig_is_device(reader, node, "spi", "/dev/spidev0.0");
     if (status != DIA_OK || !spi || lane->spi[0] == 0)
         return status;
-    const char *taken = has_spi(rig, lane->spi, &device);
+    const char *taken = has_spi(rig, lane->node, lane->spi, &device);
     if (taken)
         return dia_rig_wrong_value(reader, spi, "%s is that of '%s' already; each lane has its own",
                                    lane->spi, taken);
@@ -76,6 +76,8 @@ enum dia_status dia_rig_device_kernel(struct rig_reader *reader, const struct tr
                                  spi && way != DIA_ON_SPI ? "spi" : "i2c");
     for (uint32_t i = 0; i < rig->device_count; i++) {
         const struct dia_rig_device *other = &rig->devices[i];
+        if (strcmp(other->node, device->node) != 0)
+            continue;
         int by_i2c = way == DIA_ON_I2C;
         const char *mine = by_i2c ? device->i2c : device->spi;
         const char *its = by_i2c ? other->i2c : other->spi;
@@ -94,7 +96,7 @@ enum dia_status dia_rig_device_kernel(struct rig_reader *reader, const struct tr
                                      mine, other->name);
     }
     const struct dia_rig_device *is_device = NULL;
-    const char *taken = spi ? has_spi(rig, device->spi, &is_device) : NULL;
+    const char *taken = spi ? has_spi(rig, device->node, device->spi, &is_device) : NULL;
     if (taken && !is_device)
         return dia_rig_wrong_value(reader, spi, "%s is that of lane '%s'; pixels share with nobody",
                                    device->spi, taken);

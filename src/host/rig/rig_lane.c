@@ -12,6 +12,7 @@
 #include "rig_lane.h"
 #include "rig_layout.h"
 #include "rig_light.h"
+#include "rig_node.h"
 #include "rig_wire.h"
 
 /* What a lane says in words, before it is looked up. */
@@ -38,6 +39,7 @@ static const struct field lane_fields[] = {
     {"gaps",            HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[12-14, 30]"},
     {"at",              HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "{ x: 120 mm, y: 40 mm }"},
     {"group",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "A"},
+    {"node",            HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_NAME,      AT(node),       "west"},
     {"spi",             HOLDS_TEXT,     0, DIA_NUMBER,  0, DIA_RIG_DEV_PATH,    AT(spi),        "/dev/spidev0.0"},
     {"shifter",         HOLDS_SHIFTER,  0, DIA_VOLTAGE, 1000, 30000,          AT(shifter),    "74AHCT125"},
     {"white",           HOLDS_MORE,     0, DIA_NUMBER,  0, 0,                 0,              "[100 %, 80 %, 70 %]"},
@@ -67,7 +69,7 @@ static const struct field word_fields[] = {
     {"at", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white_seen", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"curve", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"dithering", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"fold", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"panels", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
-    {"spi", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
+    {"node", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"spi", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"points", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"gaps", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"grid", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"white", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"shifter", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"feeds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"grounds", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"rail", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
     {"copper", HOLDS_MORE, 0, 0, 0, 0, 0, ""}, {"far_end", HOLDS_MORE, 0, 0, 0, 0, 0, ""},
@@ -141,7 +143,8 @@ static enum dia_status check_clock(struct rig_reader *reader, const struct tree_
                                    "'clock' of %s is at most %u MHz", lane->part.name,
                                    (unsigned)(lane->part.clock.max_hz / 1000000));
     for (uint32_t i = 0; i < rig->lane_count; i++)
-        lane->bus = (uint8_t)(lane->bus + (rig->lanes[i].part.family == DIA_CLOCKED));
+        lane->bus = (uint8_t)(lane->bus + (rig->lanes[i].part.family == DIA_CLOCKED &&
+                                           strcmp(rig->lanes[i].node, lane->node) == 0));
     if (lane->bus >= DIA_SIM_BUSES)
         return dia_rig_wrong_key(reader, node, "a rig has at most %d lanes with a clock line",
                                  DIA_SIM_BUSES);
@@ -187,10 +190,13 @@ static void take_currents(struct dia_rig_lane *lane)
 }
 
 static enum dia_status pin_is_free(struct rig_reader *reader, const struct tree_node *node,
-                                   const char *key, uint32_t pin, const struct dia_rig *rig)
+                                   const char *key, uint32_t pin, const struct dia_rig *rig,
+                                   const char *of)
 {
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *other = &rig->lanes[i];
+        if (strcmp(other->node, of) != 0)
+            continue;
         if (other->pin == pin || (other->part.family == DIA_CLOCKED && other->clock_pin == pin))
             return dia_rig_wrong_value(reader, dia_tree_get(node, key),
                                        "pin %u already drives lane '%s'; each lane has its own",
@@ -202,13 +208,13 @@ static enum dia_status pin_is_free(struct rig_reader *reader, const struct tree_
 static enum dia_status pins_are_free(struct rig_reader *reader, const struct tree_node *node,
                                      const struct dia_rig *rig, const struct dia_rig_lane *lane)
 {
-    enum dia_status status = pin_is_free(reader, node, "pin", lane->pin, rig);
+    enum dia_status status = pin_is_free(reader, node, "pin", lane->pin, rig, lane->node);
     if (status != DIA_OK || lane->part.family != DIA_CLOCKED)
         return status;
     if (lane->clock_pin == lane->pin)
         return dia_rig_wrong_value(reader, dia_tree_get(node, "clock_pin"),
                                    "'clock_pin' is the same as 'pin', which is the data line");
-    return pin_is_free(reader, node, "clock_pin", lane->clock_pin, rig);
+    return pin_is_free(reader, node, "clock_pin", lane->clock_pin, rig, lane->node);
 }
 
 /* Whether a lane has the name by which a trace calls a wire of a lane with a clock. */
@@ -255,6 +261,11 @@ static enum dia_status join_group(struct rig_reader *reader, const struct tree_n
         strcpy(rig->groups[rig->group_count++], name);
     for (uint32_t i = 0; i < rig->lane_count; i++) {
         const struct dia_rig_lane *other = &rig->lanes[i];
+        if (other->group == k + 1 && strcmp(other->node, lane->node) != 0)
+            return dia_rig_wrong_value(reader, group,
+                                       "group '%s' has lane '%s' of another node; lanes sent at "
+                                       "once are of one node",
+                                       name, other->name);
         if (other->group == k + 1 && strcmp(other->part.name, lane->part.name) != 0)
             return dia_rig_wrong_value(
                 reader, group,
@@ -326,6 +337,7 @@ enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_n
         return status;
     status = dia_rig_read_fields(reader, node, lane_fields, lane, where);
     status = dia_rig_both(status, dia_rig_read_fields(reader, node, word_fields, &words, where));
+    status = dia_rig_both(status, dia_rig_check_node(reader, node, lane->node));
     enum dia_status chip = read_chip(reader, node, &words, rig, lane);
     if (status == DIA_OK && chip == DIA_OK)
         status = dia_rig_both(pins_are_free(reader, node, rig, lane),
@@ -342,6 +354,7 @@ enum dia_status dia_rig_read_lane(struct rig_reader *reader, const struct tree_n
         return status;
     take_currents(lane);
     status = dia_rig_read_feeds(reader, node, where, rig, lane);
+    lane->place = rig->lane_count;
     rig->lane_count += status == DIA_OK;
     return status;
 }

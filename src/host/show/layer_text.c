@@ -371,6 +371,7 @@ enum dia_status dia_show_layer_read(struct dia_rig_layer *layer, const struct di
     const struct dia_look *look = dia_look_named(name, wrong);
     if (!look)
         return DIA_BAD_VALUE;
+    rig = dia_rig_whole(rig);
     dia_rig_layer_init(&read, look);
     read.files = files;
     read.live = rig->live_streams;

@@ -72,10 +72,13 @@ static void hold_keys(struct dia_show *show, struct dia_player *player, uint32_t
     show->pressed |= show->press_count != 0;
     for (uint32_t i = 0; i < rig->device_count && show->pressed; i++) {
         if (dia_rig_has_keys(&rig->devices[i]))
-            dia_player_hold_keys(player, i, dia_show_held(show, i, ms));
+            dia_player_hold_keys(player, i, dia_show_held(show, rig->devices[i].place, ms));
     }
+    unsigned held = show->pressed ? dia_show_held(show, DIA_RIG_DEVICES, ms) : 0, own = 0;
+    for (uint32_t k = 0; k < rig->button_count; k++)
+        own |= (held >> rig->buttons[k].place & 1u) << k;
     if (show->pressed)
-        dia_player_hold_buttons(player, dia_show_held(show, DIA_RIG_DEVICES, ms));
+        dia_player_hold_buttons(player, (uint8_t)own);
 }
 
 enum dia_status dia_show_play(struct dia_show *show, struct dia_player *player, uint32_t ms,

@@ -205,6 +205,7 @@ int dia_show_lacks(const struct dia_show *show, const struct dia_rig *rig, uint3
 {
     const struct dia_rig_layer *layer = &show->layers[number];
     const struct dia_face *face = layer->values.lettering.text.face;
+    rig = dia_rig_whole(rig);
     if (layer->look != &dia_look_text)
         return 0;
     for (const char *at = layer->says; *at;) {

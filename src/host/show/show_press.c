@@ -151,6 +151,7 @@ enum dia_status dia_show_key_read(const struct dia_rig *rig, const char *text, u
 {
     const char *point = strchr(text, '.'), *number = point ? point + 1 : text;
     uint32_t device = 0;
+    rig = dia_rig_whole(rig);
     while (device < rig->device_count && !dia_rig_has_keys(&rig->devices[device]))
         device++;
     if (device == rig->device_count) /* else on the desk of whoever watches */

@@ -316,6 +316,7 @@ enum dia_status dia_show_line(struct dia_show *show, const struct dia_rig *rig, 
                                          "choice", "drive", "drawings", NULL};
     char word[SHOW_WORD];
     uint8_t first;
+    rig = dia_rig_whole(rig);
     if (!dia_show_word(&line, word))
         return DIA_OK;
     enum dia_status status =
