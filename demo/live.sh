@@ -1,5 +1,5 @@
 #!/bin/sh
-# Petrel Quay live: a page, a broker, and a second rig that follows the first by E1.31.
+# Petrel Quay live: a page, a broker, a second rig that follows the first by E1.31, and two nodes of a pier.
 # Usage: demo/live.sh [DIACHROME]      Ctrl-C ends all of it
 set -eu
 diachrome=${1:-build/diachrome}
@@ -37,11 +37,23 @@ others="$others $!"
 "$diachrome" serve demo/quay.rig.yaml --show demo/evening.show --presets "$work/presets" \
     --send 127.0.0.1:15568 $broker </dev/null 2>"$work/quay.log" &
 others="$others $!"
+if [ -n "$broker" ]; then # the pier, by two of its three nodes
+    for node in west east; do
+        port=8482
+        [ $node = west ] || port=8483
+        "$diachrome" serve demo/pier.rig.yaml --show demo/pier.show --node $node $broker \
+            --listen 127.0.0.1:$port </dev/null 2>"$work/$node.log" &
+        others="$others $!"
+    done
+fi
 sleep 1
 grep -h 'event=listening' "$work/quay.log" "$work/road.log" | sed 's/.*page=/page: /'
 if [ -n "$broker" ]; then
     echo "broker: mosquitto_pub -p 18830 -t diachrome/petrel-quay/set/paint/handrail -m gold"
     echo "        mosquitto_sub -p 18830 -v -t 'diachrome/petrel-quay/value/#'"
+    grep -h 'event=listening' "$work/west.log" "$work/east.log" | sed 's/.*page=/node:   /'
+    echo "        curl -d 'paint rail-east gold' http://127.0.0.1:8482/changes"
+    echo "nodes:  http://127.0.0.1:8482/nodes.html"
 fi
 echo "HTTP:   curl -d 'seek 60s' http://127.0.0.1:8480/changes"
 echo "Ctrl-C ends it."

@@ -2,6 +2,7 @@
 // The live page. It shows what the process computed, and sends changes; it works out no colours and
 // no frames of its own. docs/live.md has what goes over the socket.
 
+import {beginDrawing, drawingSeen, showDrawing} from './draw.js';
 import {layOut, showFrame, showScene} from './picture.js';
 
 const $ = id => document.getElementById(id);
@@ -92,6 +93,8 @@ function take(message) {
     if (state && state.scene !== message.scene) takeScene();
     state = message;
     showState();
+  } else if (message.kind === 'drawing') {
+    showDrawing(message);
   } else if (message.kind === 'status') {
     showStatus(message);
   }
@@ -130,7 +133,8 @@ function options(select, values) {
 }
 
 function showState() {
-  $('rig').textContent = state.rig;
+  $('rig').textContent = state.node ? `${state.rig}, ${state.node}` : state.rig;
+  $('to-nodes').hidden = !state.node;
   document.title = `${state.rig} - Diachrome`;
   set($('master'), state.master);
   set($('master-text'), `${state.master} %`);
@@ -522,6 +526,7 @@ function choose(tab, focus) {
   }
   if (focus) tab.focus();
   if (tab.id === 'tab-colour') drawField();
+  if (tab.id === 'tab-draw') drawingSeen();
 }
 for (const [k, tab] of tabs.entries()) {
   tab.addEventListener('click', () => choose(tab));
@@ -594,5 +599,6 @@ $('pair-form').addEventListener('submit', async event => {
 $('pair-again').addEventListener('click', () => json('/pairing'));
 
 addEventListener('resize', () => { layOut(); drawField(); });
+beginDrawing(send);
 choose(tabs[0]);
 connect();

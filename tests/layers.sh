@@ -22,7 +22,7 @@ parts="$rig parts"
 live="$play live"
 wave="$play capture judge waveform pulses_run"
 report="$pictures $check parts $wave report"
-serve="$pictures live serve"
+serve="$pictures editor live serve"
 host="$report bringup editor live"
 
 # Public headers that some files include, and those that these include in turn.

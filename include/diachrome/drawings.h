@@ -100,8 +100,15 @@ void dia_drawings_face_free(struct dia_face *face);
 /* Several files, whose names are looked up together: {0} before the first. */
 #define DIA_DRAWING_FILES  8
 #define DIA_DRAWING_JOINED (DIA_DRAWING_FILES + 4) /* faces: theirs, and those compiled in */
+struct dia_drawing_text { /* in place of what a file has, while somebody edits it */
+    const char *path, *text;
+    size_t size;
+};
 struct dia_drawing_files {
     struct dia_drawings *drawings[DIA_DRAWING_FILES];
+    char *paths[DIA_DRAWING_FILES]; /* as they were given */
+    const struct dia_drawing_text
+        *instead; /* the caller's, set before files are added; NULL: none */
     struct dia_face *faces[DIA_DRAWING_FILES]; /* NULL where a file has none */
     uint32_t count;
     /* private: faces with drawings behind their glyphs */

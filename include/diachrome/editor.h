@@ -109,6 +109,10 @@ enum dia_status dia_editor_do(struct dia_editor *editor, enum dia_edit what,
 enum dia_status dia_editor_put(struct dia_editor *editor, uint32_t column, uint32_t row,
                                uint8_t cell, uint32_t stroke, struct dia_diagnostic *wrong);
 
+/* The file as it would be saved now, on the heap, freed with free(), and its size. NULL: memory ran
+ * out, and a diagnostic. */
+char *dia_editor_text(const struct dia_editor *editor, size_t *size, struct dia_diagnostic *wrong);
+
 /* How many drawings are not as the file has them. */
 uint32_t dia_editor_unsaved(const struct dia_editor *editor);
 

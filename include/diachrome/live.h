@@ -113,8 +113,18 @@ char *dia_live_state(const struct dia_live *live);
 struct dia_live *dia_live_from(const struct dia_rig *rig, const char *state, const char *name,
                                const char *known, int *failed, struct dia_diagnostic *wrong);
 
-/* The steps of undo and redo of another, which has none then. Versions go on from its. */
-void dia_live_take_steps(struct dia_live *to, struct dia_live *from);
+/* A file of drawings that the show names has this text from now on, whatever is in it, since
+ * somebody edits it; text NULL: what the file has again. One file at a time. */
+enum dia_status dia_live_instead(struct dia_live *live, const char *path, const char *text,
+                                 size_t size, uint64_t ms, struct dia_diagnostic *wrong);
+
+/* What is no part of a state goes over from another, which is of no use then: steps of undo, slots,
+ * and what its owner brought in. Versions go on from its. */
+void dia_live_take_over(struct dia_live *to, struct dia_live *from);
+
+/* What diagnostics call the text; and the text whose files others may name. The live's. */
+const char *dia_live_name(const struct dia_live *live);
+const char *dia_live_known(const struct dia_live *live);
 
 /* A change of that word with a text behind it, in quotes: 'show "..."'. On the heap, freed with
  * free(); NULL: memory ran out. */

@@ -262,6 +262,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .e131 = given.e131,
                                       .send = &rig.live.send,
                                       .show = given.show,
+                                      .node = cli_node,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,
                                       .record = given.record,

@@ -23,12 +23,12 @@ int dia_hub_change_scene(struct hub *hub, char *scene, uint32_t frame_bytes)
     }
     pthread_mutex_lock(&hub->lock);
     free(hub->frame);
-    free(hub->scene);
+    free(hub->news[HUB_SCENE]);
     hub->frame = frame;
     hub->frame_bytes = frame_bytes;
     hub->frame_number = 0;
-    hub->scene = scene;
-    hub->scene_number++;
+    hub->news[HUB_SCENE] = scene;
+    hub->numbers[HUB_SCENE]++;
     pthread_mutex_unlock(&hub->lock);
     return 0;
 }
@@ -40,9 +40,8 @@ void dia_hub_free(struct hub *hub)
     for (; hub->answer_count; hub->answer_count--)
         free(hub->answers[hub->answer_first++ % HUB_REQUESTS].wrong);
     free(hub->frame);
-    free(hub->state);
-    free(hub->status);
-    free(hub->scene);
+    for (int k = 0; k < HUB_NEWS; k++)
+        free(hub->news[k]);
     free(hub->broker_wrong);
     pthread_mutex_destroy(&hub->lock);
 }
@@ -131,25 +130,19 @@ void dia_hub_tell(struct hub *hub, enum hub_news what, char *json)
     if (!json)
         return;
     pthread_mutex_lock(&hub->lock);
-    char **to = what == HUB_STATE ? &hub->state : &hub->status;
-    free(*to);
-    *to = json;
-    ++*(what == HUB_STATE ? &hub->state_number : &hub->status_number);
+    free(hub->news[what]);
+    hub->news[what] = json;
+    hub->numbers[what]++;
     pthread_mutex_unlock(&hub->lock);
 }
 
 char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number)
 {
     pthread_mutex_lock(&hub->lock);
-    const char *json = what == HUB_STATE    ? hub->state
-                       : what == HUB_STATUS ? hub->status
-                                            : hub->scene;
-    uint32_t newest = what == HUB_STATE    ? hub->state_number
-                      : what == HUB_STATUS ? hub->status_number
-                                           : hub->scene_number;
-    char *copy = json && newest != *number ? strdup(json) : NULL;
+    const char *json = hub->news[what];
+    char *copy = json && hub->numbers[what] != *number ? strdup(json) : NULL;
     if (copy)
-        *number = newest;
+        *number = hub->numbers[what];
     pthread_mutex_unlock(&hub->lock);
     return copy;
 }

@@ -16,7 +16,15 @@
 #define HUB_EACH     64u  /* of one client */
 
 /* What a client asks for. */
-enum hub_what { HUB_CHANGE, HUB_TEXT, HUB_SAVE, HUB_PRESET_SAVE, HUB_PRESET_USE, HUB_PRESET_DROP };
+enum hub_what {
+    HUB_CHANGE,
+    HUB_TEXT,
+    HUB_SAVE,
+    HUB_PRESET_SAVE,
+    HUB_PRESET_USE,
+    HUB_PRESET_DROP,
+    HUB_DRAW
+};
 struct hub_request {
     uint64_t client;
     uint32_t number; /* the client's own, which comes back with the answer */
@@ -33,6 +41,9 @@ struct hub_answer {
 /* The client that stands for the broker; of what it asked wrongly the newest is kept. */
 #define HUB_BROKER UINT64_MAX
 
+/* What there is to tell. */
+enum hub_news { HUB_STATE, HUB_STATUS, HUB_SCENE, HUB_DRAWING, HUB_NEWS };
+
 struct hub {
     char *broker_wrong;
     pthread_mutex_t lock;
@@ -42,8 +53,8 @@ struct hub {
     uint32_t answer_first, answer_count;
     uint8_t *frame; /* frame_bytes of them, the newest */
     uint32_t frame_bytes, frames, frame_number, frame_ms, frame_of_run;
-    char *state, *status, *scene; /* JSON, on the heap */
-    uint32_t state_number, status_number, scene_number;
+    char *news[HUB_NEWS]; /* JSON, on the heap */
+    uint32_t numbers[HUB_NEWS];
 };
 
 /* scene: JSON on the heap, which the hub takes; frames have so many bytes. 0, or -1: no memory. */
@@ -59,7 +70,6 @@ char *dia_hub_broker_wrong(struct hub *hub);           /* on the heap, once; NUL
 void dia_hub_forget(struct hub *hub, uint64_t client); /* it is gone */
 
 /* Copies of what there is, on the heap, when it is newer than number; NULL: it is not. */
-enum hub_news { HUB_STATE, HUB_STATUS, HUB_SCENE };
 char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number);
 /* The newest frame on the heap behind `head` bytes of room, when it is newer than number, and its
  * length: the show's ms and which frame of the run it is, lower bytes first, and its bytes. NULL:

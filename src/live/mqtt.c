@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include <ctype.h>
 #include <errno.h>
+#include <poll.h>
 #include <stdatomic.h>
 #include <stdio.h>
 #include <stdlib.h>
@@ -18,15 +19,18 @@
 #define TURN_MS  100   /* how often the hub is looked at */
 #define TELL_MS  1000u /* state and values are told no more often than this */
 #define KEEP_S   20
-#define TOPIC    160
-#define PAYLOAD  (1 << 18) /* longest that comes in, bytes */
+#define TOPIC    240
+#define PAYLOAD  (1 << 18) /* longest that comes in, bytes, */
+#define RUN      (1 << 20) /* and of a run of many nodes */
 #define PASSWORD 128
 
 struct mqtt {
     struct mosquitto *client;
     struct hub *hub;
     void (*log)(const char *line);
-    char host[128], base[64], password[PASSWORD];
+    struct nodes *nodes; /* NULL: it is one rig by itself */
+    char host[128], base[64 + 6 + DIA_RIG_NAME], root[64], password[PASSWORD];
+    int is_tls, hears_nodes;
     int port;
     pthread_t thread;
     int runs, is_connected;
@@ -163,15 +167,22 @@ static void on_message(struct mosquitto *client, void *self,
                        const struct mosquitto_message *message)
 {
     struct mqtt *mqtt = self;
-    const char *topic = message->topic + strlen(mqtt->base) + 1;
+    size_t own = strlen(mqtt->base), root = strlen(mqtt->root);
+    const char *topic = message->topic + own + 1;
+    int is_own = strncmp(message->topic, mqtt->base, own) == 0 && message->topic[own] == '/' &&
+                 (strcmp(topic, "change") == 0 || strncmp(topic, "set/", 4) == 0);
     (void)client;
-    if (message->payloadlen < 0 || message->payloadlen >= PAYLOAD)
+    if (message->payloadlen < 0 || message->payloadlen >= (is_own ? PAYLOAD : RUN))
         return;
     char *text = calloc((size_t)message->payloadlen + 1, 1);
     if (!text)
         return;
-    memcpy(text, message->payload, (size_t)message->payloadlen);
-    if (strcmp(topic, "change") != 0) {
+    if (message->payloadlen)
+        memcpy(text, message->payload, (size_t)message->payloadlen);
+    if (!is_own)
+        dia_nodes_take(mqtt->nodes, message->topic + root + 1, text, (size_t)message->payloadlen,
+                       message->retain);
+    else if (strcmp(topic, "change") != 0) {
         set(mqtt, topic + 4, text);
     } else if (!message->retain) { /* an old change is not made once more */
         char *save = NULL;
@@ -182,6 +193,49 @@ static void on_message(struct mosquitto *client, void *self,
 }
 
 /* ---- the connection -------------------------------------------------------------------------- */
+
+/* Subscribes to the run. Our own word comes back behind all that is kept of it. */
+static void join_run(struct mqtt *mqtt)
+{
+    char topic[TOPIC];
+    snprintf(topic, sizeof topic, "%s/run/#", mqtt->root);
+    mosquitto_subscribe(mqtt->client, NULL, topic, 1);
+    dia_nodes_online(mqtt->nodes, 1);
+    snprintf(topic, sizeof topic, "%s/run/hello/%s", mqtt->root, dia_nodes_me(mqtt->nodes));
+    mosquitto_publish(mqtt->client, NULL, topic, 2, "hi", 1, false);
+    mqtt->hears_nodes = 0;
+}
+
+/* What nodes say of themselves, while somebody looks. */
+static void hear_nodes(struct mqtt *mqtt)
+{
+    static const char *const those[] = {"node", "online"};
+    char topic[TOPIC];
+    int wanted = dia_nodes_wanted(mqtt->nodes);
+    if (wanted == mqtt->hears_nodes)
+        return;
+    mqtt->hears_nodes = wanted;
+    for (int k = 0; k < 2; k++) {
+        snprintf(topic, sizeof topic, "%s/node/+/%s", mqtt->root, those[k]);
+        if (wanted)
+            mosquitto_subscribe(mqtt->client, NULL, topic, 0);
+        else
+            mosquitto_unsubscribe(mqtt->client, NULL, topic);
+    }
+}
+
+static void tell_nodes(struct mqtt *mqtt)
+{
+    char topic[TOPIC];
+    struct nodes_out out;
+    while (dia_nodes_out(mqtt->nodes, &out)) {
+        snprintf(topic, sizeof topic, "%s/%s", mqtt->root, out.topic);
+        mosquitto_publish(mqtt->client, NULL, topic, out.text ? (int)strlen(out.text) : 0, out.text,
+                          1, true);
+        free(out.text);
+    }
+    hear_nodes(mqtt);
+}
 
 static void on_connect(struct mosquitto *client, void *self, int code)
 {
@@ -202,6 +256,8 @@ static void on_connect(struct mosquitto *client, void *self, int code)
     cJSON_Delete(mqtt->values);
     mqtt->values = NULL;
     mqtt->told_ms = 0;
+    if (mqtt->nodes)
+        join_run(mqtt);
 }
 
 static void on_disconnect(struct mosquitto *client, void *self, int code)
@@ -211,6 +267,8 @@ static void on_disconnect(struct mosquitto *client, void *self, int code)
     if (mqtt->is_connected && code != 0)
         say(mqtt, "lost", "");
     mqtt->is_connected = 0;
+    if (mqtt->nodes)
+        dia_nodes_online(mqtt->nodes, 0);
 }
 
 static void rest(struct mqtt *mqtt, uint32_t ms)
@@ -233,6 +291,26 @@ static void leave(struct mqtt *mqtt)
     mosquitto_loop(mqtt->client, 20, 1);
 }
 
+/* One turn: what comes, what goes, and waiting for either, at most TURN_MS. */
+static int turn(struct mqtt *mqtt)
+{
+    int want_write = mosquitto_want_write(mqtt->client);
+    struct pollfd waits[2] = {
+        {mosquitto_socket(mqtt->client), (short)(POLLIN | (want_write ? POLLOUT : 0)), 0},
+        {mqtt->nodes ? dia_nodes_wakes(mqtt->nodes) : -1, POLLIN, 0}};
+    if (waits[0].fd < 0)
+        return MOSQ_ERR_NO_CONN;
+    poll(waits, 2, TURN_MS);
+    int code = MOSQ_ERR_SUCCESS;
+    if (mqtt->nodes && mqtt->is_connected)
+        tell_nodes(mqtt);
+    if (waits[0].revents & (POLLIN | POLLHUP | POLLERR) || mqtt->is_tls)
+        code = mosquitto_loop_read(mqtt->client, 1);
+    if (code == MOSQ_ERR_SUCCESS && mosquitto_want_write(mqtt->client))
+        code = mosquitto_loop_write(mqtt->client, 1);
+    return code == MOSQ_ERR_SUCCESS ? mosquitto_loop_misc(mqtt->client) : code;
+}
+
 static void *run(void *self)
 {
     struct mqtt *mqtt = self;
@@ -242,13 +320,15 @@ static void *run(void *self)
         say(mqtt, "missing", code == MOSQ_ERR_ERRNO ? strerror(errno) : mosquitto_strerror(code));
     while (!mqtt->ends) {
         if (code == 0)
-            code = mosquitto_loop(mqtt->client, TURN_MS, 1);
+            code = turn(mqtt);
         if (code == 0) {
             wait_ms = mqtt->is_connected ? FIRST_MS : wait_ms;
             tell_all(mqtt);
             continue;
         }
         mqtt->is_connected = 0;
+        if (mqtt->nodes)
+            dia_nodes_online(mqtt->nodes, 0);
         rest(mqtt, wait_ms);
         wait_ms = wait_ms * 2 < LAST_MS ? wait_ms * 2 : LAST_MS;
         code = mqtt->ends ? 0 : mosquitto_reconnect(mqtt->client);
@@ -291,8 +371,8 @@ static int set_up(struct mqtt *mqtt, const struct dia_rig_mqtt *as, struct dia_d
 {
     char topic[TOPIC];
     int version = strcmp(as->version, "5") == 0 ? MQTT_PROTOCOL_V5 : MQTT_PROTOCOL_V311, code;
-    mosquitto_threaded_set(mqtt->client, true);
     mosquitto_int_option(mqtt->client, MOSQ_OPT_PROTOCOL_VERSION, version);
+    mosquitto_int_option(mqtt->client, MOSQ_OPT_TCP_NODELAY, 1); /* a change does not wait */
     mosquitto_connect_callback_set(mqtt->client, on_connect);
     mosquitto_disconnect_callback_set(mqtt->client, on_disconnect);
     mosquitto_message_callback_set(mqtt->client, on_message);
@@ -316,7 +396,7 @@ static int set_up(struct mqtt *mqtt, const struct dia_rig_mqtt *as, struct dia_d
 }
 
 struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *hub,
-                          struct dia_diagnostic *wrong)
+                          struct nodes *nodes, struct dia_diagnostic *wrong)
 {
     const struct dia_rig_mqtt *as = options->mqtt;
     struct mqtt *mqtt = calloc(1, sizeof *mqtt);
@@ -333,9 +413,13 @@ struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *h
     mqtt->hub = hub;
     mqtt->log = options->log;
     if (as->base[0])
-        snprintf(mqtt->base, sizeof mqtt->base, "%s", as->base);
+        snprintf(mqtt->root, sizeof mqtt->root, "%s", as->base);
     else
-        usual_base(options->rig->name, mqtt->base, sizeof mqtt->base);
+        usual_base(options->rig->name, mqtt->root, sizeof mqtt->root);
+    mqtt->nodes = nodes;
+    mqtt->is_tls = as->ca_file[0] != 0;
+    snprintf(mqtt->base, sizeof mqtt->base, "%s%s%s", mqtt->root, nodes ? "/node/" : "",
+             nodes ? dia_nodes_name(nodes) : "");
     if (port < 1 || port > 65535 || !mqtt->host[0]) {
         dia_live_wrong(wrong, "the broker '%s' is no HOST or HOST:PORT, such as localhost:1883",
                        as->broker);

@@ -13,11 +13,12 @@
  * nothing adds up. Frames that are late are left out, and counted. What clients ask for is done
  * just before a frame, and has the time of it.
  */
-#define STATE_MS   100     /* the state is told no more often than this, */
-#define STATUS_MS  250     /* and how it goes */
-#define REST_MS    6000    /* what rests is shown for so long: more than 256 frames at 50 Hz */
-#define TROUBLE_MS 10000   /* what a part refused is shown for so long after the last time */
-#define LONGEST_US 250000u /* that the bench goes on by from frame to frame */
+#define STATE_MS   100         /* the state is told no more often than this, */
+#define STATUS_MS  250         /* and how it goes */
+#define REST_MS    6000        /* what rests is shown for so long: more than 256 frames at 50 Hz */
+#define TROUBLE_MS 10000       /* what a part refused is shown for so long after the last time */
+#define JUMP_NS    2000000000u /* further apart than that, the clock of nodes has jumped */
+#define LONGEST_US 250000u     /* that the bench goes on by from frame to frame */
 
 void dia_serve_say(const struct dia_serve *serve, const char *line)
 {
@@ -157,6 +158,7 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
     dia_serve_lines(serve, ms);
     dia_serve_universes(serve, ms);
     is_new |= dia_serve_asks(serve, ms);
+    is_new |= dia_serve_drawn(serve, ms);
     dia_serve_keys(serve, ms);
     if (serve->shown_version != dia_live_version(serve->live))
         serve->changed_ms = ms;
@@ -191,10 +193,17 @@ static uint64_t now_ns(void)
     return (uint64_t)at.tv_sec * 1000000000u + (uint64_t)at.tv_nsec;
 }
 
-static void sleep_until(uint64_t ns)
+static void sleep_for(uint64_t ns)
 {
+    ns += now_ns();
     struct timespec at = {(time_t)(ns / 1000000000u), (long)(ns % 1000000000u)};
     clock_nanosleep(CLOCK_MONOTONIC, TIMER_ABSTIME, &at, NULL); /* a signal ends it early */
+}
+
+/* Of the run: its own, or that of all nodes. */
+static uint64_t gone_ns(const struct dia_serve *serve)
+{
+    return serve->nodes ? dia_serve_nodes_ns(serve) : now_ns() - serve->begun_ns;
 }
 
 static uint64_t due_ns(const struct dia_serve *serve, uint64_t k)
@@ -205,8 +214,9 @@ static uint64_t due_ns(const struct dia_serve *serve, uint64_t k)
 enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended,
                               struct dia_diagnostic *wrong)
 {
-    uint64_t begin = now_ns(), k = 0;
+    uint64_t k = 0;
     enum dia_status status = DIA_OK;
+    serve->begun_ns = now_ns();
     status = show_frame(serve, k++); /* there is something to see before anybody asks */
     if (status == DIA_OK &&
         ((serve->mqtt && dia_mqtt_start(serve->mqtt) != 0) ||
@@ -215,12 +225,18 @@ enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended
         return DIA_PORT_FAILED;
     }
     while (!*ended && status == DIA_OK) {
-        uint64_t gone = now_ns() - begin;
-        if (gone < due_ns(serve, k)) {
-            sleep_until(begin + due_ns(serve, k));
+        if (serve->nodes)
+            dia_serve_nodes(serve);
+        uint64_t gone = gone_ns(serve), due = due_ns(serve, k);
+        uint64_t newest = (uint64_t)((double)gone * serve->options.rate_mhz / 1e12);
+        int jumps = serve->nodes && (serve->jumps || gone + JUMP_NS < due || gone > due + JUMP_NS);
+        serve->jumps = 0;
+        if (jumps)
+            k = newest;
+        else if (gone < due) {
+            sleep_for(due - gone);
             continue;
         }
-        uint64_t newest = (uint64_t)((double)gone * serve->options.rate_mhz / 1e12);
         if (newest > k) { /* too late for those between */
             serve->late += newest - k;
             k = newest;
@@ -282,6 +298,8 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
                       : dia_live_new(options->rig, options->usual, "show", &failed, wrong);
     if (!serve->live)
         return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    if (options->show)
+        dia_serve_keep_text(serve, dia_live_text(serve->live));
     if (film_reads_stdin(serve)) /* then no lines come from there */
         serve->options.line = NULL;
     enum dia_status status = open_record(serve, wrong);
@@ -301,8 +319,12 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
     status = dia_live_change(serve->live, clock, 0, DIA_LIVE_OWNER, wrong);
     if (status == DIA_OK)
         dia_serve_note(serve, clock, 0);
+    int has_broker = options->mqtt && options->mqtt->broker[0];
+    if (status == DIA_OK && options->node && has_broker)
+        status = dia_serve_nodes_begin(serve, wrong);
     if (status != DIA_OK)
         return status;
+    dia_serve_nodes_rig(serve);
     int sends = options->send && options->send->to[0];
     serve->send = sends ? dia_e131_send_new(options->send, options->rig->name, wrong) : NULL;
     if (sends && !serve->send)
@@ -310,12 +332,10 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
     serve->e131 = options->e131 ? dia_e131_new(options->e131, wrong) : NULL;
     if (options->e131 && !serve->e131)
         return DIA_BAD_VALUE;
-    serve->mqtt = options->mqtt && options->mqtt->broker[0]
-                      ? dia_mqtt_new(options, &serve->hub, wrong)
-                      : NULL;
-    if (options->mqtt && options->mqtt->broker[0] && !serve->mqtt)
+    serve->mqtt = has_broker ? dia_mqtt_new(options, &serve->hub, serve->nodes, wrong) : NULL;
+    if (has_broker && !serve->mqtt)
         return DIA_BAD_VALUE;
-    serve->web = dia_web_new(options, &serve->hub, serve->looks_json, wrong);
+    serve->web = dia_web_new(options, &serve->hub, serve->nodes, serve->looks_json, wrong);
     return serve->web ? DIA_OK : DIA_PORT_FAILED;
 }
 
@@ -362,6 +382,8 @@ void dia_serve_free(struct dia_serve *serve)
     dia_e131_free(serve->e131);
     dia_mqtt_free(serve->mqtt); /* their threads first */
     dia_web_free(serve->web);
+    dia_serve_nodes_end(serve);
+    dia_serve_draw_end(serve);
     if (serve->hub.frame)
         dia_hub_free(&serve->hub);
     dia_scene_free(serve->scene);
@@ -371,8 +393,9 @@ void dia_serve_free(struct dia_serve *serve)
     dia_presets_free(&serve->presets);
     if (serve->record)
         fclose(serve->record);
-    free(serve->own_rig);
+    dia_serve_free_rig(serve->own_rig);
     free(serve->looks_json);
+    free(serve->file_text);
     free(serve->frame);
     free(serve);
 }

@@ -32,11 +32,24 @@ void dia_serve_note(struct dia_serve *serve, const char *line, uint64_t ms)
 static enum dia_status change(struct dia_serve *serve, const char *line, uint64_t ms,
                               enum dia_live_from from, struct dia_diagnostic *wrong)
 {
+    int is_shared = serve->nodes && strncmp(line, "slots ", 6) != 0; /* all nodes hear those */
+    char *shared = is_shared ? dia_serve_nodes_line(serve, line) : NULL;
+    if (is_shared && !shared) {
+        dia_live_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    if (is_shared) {
+        ms = dia_serve_nodes_at(serve, ms);
+        line = shared;
+    }
     enum dia_status status = dia_live_change(serve->live, line, ms, from, wrong);
+    if (status == DIA_OK && is_shared)
+        dia_serve_nodes_made(serve, line, ms, from);
     if (status == DIA_OK)
         dia_serve_note(serve, line, ms);
     if (status == DIA_OK && serve->options.made)
         serve->options.made(ms, line);
+    free(shared);
     return status;
 }
 
@@ -60,7 +73,10 @@ static enum dia_status save(struct dia_serve *serve, struct dia_diagnostic *wron
         return dia_live_wrong(wrong,
                               "the show may not be saved from here; begin with 'diachrome serve "
                               "--save --show FILE', or save a preset");
-    return dia_show_write(serve->options.show, dia_live_text(serve->live), wrong);
+    enum dia_status status = dia_show_write(serve->options.show, dia_live_text(serve->live), wrong);
+    if (status == DIA_OK)
+        dia_serve_keep_text(serve, dia_live_text(serve->live));
+    return status;
 }
 
 #define MASTER "# master "
@@ -113,6 +129,8 @@ static enum dia_status serve_one(struct dia_serve *serve, const struct hub_reque
         return dia_serve_text(serve, request->line, ms, DIA_LIVE_OTHERS, wrong);
     case HUB_SAVE:
         return save(serve, wrong);
+    case HUB_DRAW:
+        return dia_serve_draw(serve, request->line, ms, wrong);
     case HUB_PRESET_SAVE:
         serve->told = 0;
         return save_preset(serve, request->line, wrong);

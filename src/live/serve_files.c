@@ -76,6 +76,13 @@ enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig
     return DIA_OK;
 }
 
+void dia_serve_free_rig(struct dia_rig *rig)
+{
+    if (rig)
+        dia_rig_free(rig);
+    free(rig);
+}
+
 /* The rig as its file has it now: everything on it goes on, at the same time. */
 static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
 {
@@ -84,26 +91,35 @@ static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia
         dia_live_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
     }
-    enum dia_status status = dia_rig_load(rig, serve->options.rig_path, wrong);
+    enum dia_status status =
+        dia_rig_load_node(rig, serve->options.rig_path, serve->options.node, wrong);
     dia_rig_plays_live(rig);
     if (status == DIA_OK)
         status = dia_live_on(serve->live, rig, ms, wrong);
     if (status != DIA_OK) {
-        free(rig);
+        dia_serve_free_rig(rig);
         return status;
     }
     status = dia_serve_stand_on(serve, rig, wrong);
     if (status != DIA_OK) { /* back to where it was */
         struct dia_diagnostic no;
         dia_live_on(serve->live, serve->rig, ms, &no);
-        free(rig);
+        dia_serve_free_rig(rig);
         return status;
     }
-    free(serve->own_rig);
+    dia_serve_free_rig(serve->own_rig);
     serve->own_rig = rig;
     serve->rig = rig;
     serve->bench_ns = 0;
+    dia_serve_nodes_rig(serve);
     return DIA_OK;
+}
+
+/* The text of the file, to know later whether it has changed. */
+void dia_serve_keep_text(struct dia_serve *serve, const char *text)
+{
+    free(serve->file_text);
+    serve->file_text = strdup(text);
 }
 
 static enum dia_status read_show(struct dia_serve *serve, uint64_t ms, struct dia_diagnostic *wrong)
@@ -112,7 +128,13 @@ static enum dia_status read_show(struct dia_serve *serve, uint64_t ms, struct di
     struct dia_live *read = dia_live_load(serve->rig, serve->options.show, &failed, wrong);
     if (!read)
         return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
-    enum dia_status status = dia_serve_text(serve, dia_live_text(read), ms, DIA_LIVE_OWNER, wrong);
+    /* where only a file that it names has changed, what was changed live stays */
+    int is_same = serve->file_text && strcmp(serve->file_text, dia_live_text(read)) == 0;
+    enum dia_status status =
+        is_same ? dia_serve_text(serve, dia_live_text(serve->live), ms, DIA_LIVE_OTHERS, wrong)
+                : dia_serve_text(serve, dia_live_text(read), ms, DIA_LIVE_OWNER, wrong);
+    if (status == DIA_OK)
+        dia_serve_keep_text(serve, dia_live_text(read));
     dia_live_free(read);
     return status;
 }

@@ -4,11 +4,14 @@
 
 #include <stdio.h>
 
+#include <diachrome/editor.h>
 #include <diachrome/outlet.h>
 
 #include "e131.h"
 #include "e131_send.h"
+#include "journal.h"
 #include "mqtt.h"
+#include "nodes.h"
 #include "presets.h"
 #include "web.h"
 
@@ -38,6 +41,7 @@ struct dia_serve {
     uint64_t look_ms;
     char part_trouble[400], stream_trouble[400], flash_trouble[100];
     char trouble[400]; /* with a file that has changed; "": there is none */
+    char *file_text;   /* of the file of the show, as it was read or saved; NULL: none */
     FILE *record;
     long recorded;
     uint64_t frames, late;
@@ -45,6 +49,22 @@ struct dia_serve {
     uint32_t version;
     uint64_t state_ms, status_ms;
     int told;
+    uint64_t begun_ns; /* by the clock of the machine, when it began */
+    /* a file of drawings that is edited; draw_path "": none is */
+    struct dia_editor editor;
+    char draw_path[300], draw_trouble[400];
+    const struct dia_live *drawn; /* which shows what is drawn */
+    uint32_t draw_version;
+    int draw_shows, draw_new; /* it does not show it yet; it is not told yet */
+    /* one of many nodes; NULL: it is a rig by itself */
+    struct nodes *nodes;
+    struct journal journal;
+    struct journal_event *missed; /* older than the state that there is */
+    uint32_t missed_count, random;
+    int is_synced, has_state, clock_told, clock_is_good;
+    int jumps; /* its time is another from now on: no frame is late */
+    uint64_t node_ms, publish_ms, fold_ms, node_told_ms; /* Unix time; 0: not to be done */
+    char run_trouble[500], rig_sum[9];
 };
 
 /* A line for the log, if there is one. */
@@ -65,7 +85,31 @@ enum dia_status dia_serve_text(struct dia_serve *serve, const char *text, uint64
 /* serve_files.c: what has changed of the files is taken over; and a player for a rig, and where all
  * of it is, in place of what there was. */
 void dia_serve_files(struct dia_serve *serve, uint64_t ms);
+void dia_serve_keep_text(struct dia_serve *serve, const char *text);
+void dia_serve_free_rig(struct dia_rig *rig); /* on the heap; NULL: nothing */
 enum dia_status dia_serve_stand_on(struct dia_serve *serve, const struct dia_rig *rig,
                                    struct dia_diagnostic *wrong);
+
+/* serve_draw.c: a line of docs/live.md about drawings; before each frame, what was drawn shows: 1:
+ * there is something new for those who watch. */
+enum dia_status dia_serve_draw(struct dia_serve *serve, const char *line, uint64_t ms,
+                               struct dia_diagnostic *wrong);
+int dia_serve_drawn(struct dia_serve *serve, uint64_t ms);
+void dia_serve_draw_end(struct dia_serve *serve);
+
+/* serve_nodes.c: one of many nodes. Its run begins now, until it knows of another; and what has
+ * come from others is done, before each frame. */
+enum dia_status dia_serve_nodes_begin(struct dia_serve *serve, struct dia_diagnostic *wrong);
+void dia_serve_nodes(struct dia_serve *serve);
+void dia_serve_nodes_end(struct dia_serve *serve);
+uint64_t dia_serve_nodes_ns(const struct dia_serve *serve); /* of the run, by the system's clock */
+
+/* The time of a change that is made here, at a time of the run; the line as others are told it, on
+ * the heap; and it is made. */
+uint64_t dia_serve_nodes_at(struct dia_serve *serve, uint64_t ms);
+char *dia_serve_nodes_line(const struct dia_serve *serve, const char *line);
+void dia_serve_nodes_made(struct dia_serve *serve, const char *line, uint64_t ms,
+                          enum dia_live_from from);
+void dia_serve_nodes_rig(struct dia_serve *serve); /* which rig it is, for the list */
 
 #endif

@@ -200,6 +200,8 @@ char *dia_tell_state(const struct tell_state *of)
     cJSON *json = cJSON_CreateObject();
     cJSON_AddStringToObject(json, "kind", "state");
     add_text(json, "rig", of->rig->name);
+    if (of->rig->node[0])
+        add_text(json, "node", of->rig->node);
     cJSON_AddNumberToObject(json, "version", dia_live_version(live));
     cJSON_AddNumberToObject(json, "master",
                             rounded(dia_live_master(live) * 100.0 / DIA_SHARE_ONE, 10));

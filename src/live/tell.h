@@ -2,6 +2,7 @@
 #ifndef DIA_LIVE_TELL_H
 #define DIA_LIVE_TELL_H
 
+#include <diachrome/editor.h>
 #include <diachrome/live.h>
 #include <diachrome/player.h>
 #include <diachrome/scene.h>
@@ -30,6 +31,16 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
                       const struct tell_status *status);
 char *dia_tell_scene(const struct dia_scene *scene, const struct dia_rig *rig);
 char *dia_tell_looks(void);
+
+/* A file of drawings that is edited; editor NULL: none is. */
+struct tell_drawing {
+    const struct dia_editor *editor;
+    const char *path;
+    const struct dia_drawing_files *files; /* that the show names */
+    int may_save;
+    const char *trouble; /* with what is drawn, on the rig; "": there is none */
+};
+char *dia_tell_drawing(const struct tell_drawing *of);
 
 /* A key by its number: "operator.3", or a button. 0: the rig has none such. */
 int dia_tell_key(const struct dia_rig *rig, uint8_t key, char *name, size_t size);

@@ -180,8 +180,8 @@ static const struct lws_protocols protocols[] = {
 /* A connection that says nothing is asked whether it is there, and closed when it is not. */
 static const lws_retry_bo_t idle = {.secs_since_valid_ping = 20, .secs_since_valid_hangup = 40};
 
-struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub, const char *looks,
-                        struct dia_diagnostic *wrong)
+struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub,
+                        struct nodes *nodes, const char *looks, struct dia_diagnostic *wrong)
 {
     struct web *web = calloc(1, sizeof *web);
     const char *address = options->address ? options->address : "127.0.0.1";
@@ -191,6 +191,7 @@ struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub
     }
     web->options = options;
     web->hub = hub;
+    web->nodes = nodes;
     web->looks = looks;
     if (gethostname(web->own_name, sizeof web->own_name - 1) != 0)
         web->own_name[0] = 0;

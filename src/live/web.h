@@ -5,6 +5,7 @@
 #include <diachrome/serve.h>
 
 #include "hub.h"
+#include "nodes.h"
 
 /*
  * The network's side: HTTP and WebSocket by libwebsockets, in a thread of its own. It knows the hub
@@ -12,9 +13,10 @@
  */
 struct web;
 
-/* looks: JSON, the caller's, for as long as the web lives. NULL and a diagnostic. */
-struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub, const char *looks,
-                        struct dia_diagnostic *wrong);
+/* nodes: NULL where it is a rig by itself. looks: JSON, the caller's, for as long as the web lives.
+ * NULL and a diagnostic. */
+struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub,
+                        struct nodes *nodes, const char *looks, struct dia_diagnostic *wrong);
 uint16_t dia_web_port(const struct web *web);
 int dia_web_start(struct web *web); /* its thread: 0, or -1 */
 void dia_web_wake(struct web *web); /* from any thread: there is something new in the hub */

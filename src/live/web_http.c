@@ -5,6 +5,7 @@
 
 #include <cjson/cJSON.h>
 
+#include "nodes.h"
 #include "tell.h"
 #include "web_private.h"
 
@@ -161,6 +162,12 @@ static int give(struct web *web, struct client *client)
         return answer_json(client, 200, dia_hub_news(web->hub, HUB_SCENE, &none));
     if (is(client, LWSHUMETH_GET, "/looks"))
         return answer_json(client, 200, strdup(web->looks));
+    if (is(client, LWSHUMETH_GET, "/nodes") && web->nodes)
+        return answer_json(client, 200, dia_nodes_list(web->nodes));
+    if (is(client, LWSHUMETH_GET, "/nodes"))
+        return refuse(client, 404, "this rig is no node of many; see docs/nodes.md");
+    if (is(client, LWSHUMETH_GET, "/drawing"))
+        return answer_json(client, 200, dia_hub_news(web->hub, HUB_DRAWING, &none));
     if (is(client, LWSHUMETH_GET, "/pairings"))
         return give_pairings(web, client);
     if (is(client, LWSHUMETH_GET, "/frame"))
@@ -181,8 +188,9 @@ static const char *preset_of(const struct client *client)
 /* 1: the path is one that takes this method. */
 static int takes(const struct client *client)
 {
-    return is(client, LWSHUMETH_POST, "/changes") || is(client, LWSHUMETH_PUT, "/show") ||
-           is(client, LWSHUMETH_POST, "/show/save") || is(client, LWSHUMETH_POST, "/pairing") ||
+    return is(client, LWSHUMETH_POST, "/changes") || is(client, LWSHUMETH_POST, "/drawing") ||
+           is(client, LWSHUMETH_PUT, "/show") || is(client, LWSHUMETH_POST, "/show/save") ||
+           is(client, LWSHUMETH_POST, "/pairing") ||
            (preset_of(client) &&
             (client->method == LWSHUMETH_PUT || client->method == LWSHUMETH_POST));
 }
@@ -196,7 +204,7 @@ static int ask(struct web *web, struct client *client, enum hub_what what, const
 }
 
 /* Lines of changes, one after the other. */
-static int ask_lines(struct web *web, struct client *client)
+static int ask_lines(struct web *web, struct client *client, enum hub_what what)
 {
     unsigned lines = 0;
     for (const char *at = client->in; *at; at += strcspn(at, "\n"), at += *at != 0)
@@ -209,7 +217,7 @@ static int ask_lines(struct web *web, struct client *client)
         if (end)
             *end++ = 0;
         line[strcspn(line, "\r")] = 0;
-        if (ask(web, client, HUB_CHANGE, line) != 0)
+        if (ask(web, client, what, line) != 0)
             return -1;
         line = end;
     }
@@ -252,7 +260,9 @@ static int change(struct web *web, struct client *client)
     if (is(client, LWSHUMETH_POST, "/pairing"))
         return pair(web, client);
     if (is(client, LWSHUMETH_POST, "/changes"))
-        return ask_lines(web, client);
+        return ask_lines(web, client, HUB_CHANGE);
+    if (is(client, LWSHUMETH_POST, "/drawing"))
+        return ask_lines(web, client, HUB_DRAW);
     if (is(client, LWSHUMETH_PUT, "/show"))
         return ask(web, client, HUB_TEXT, client->in);
     if (is(client, LWSHUMETH_POST, "/show/save"))

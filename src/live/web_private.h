@@ -40,7 +40,7 @@ struct client {
     /* of a socket */
     char *answers[WEB_QUEUE];
     uint32_t answer_count;
-    uint32_t state_number, status_number, frame_number;
+    uint32_t state_number, status_number, drawing_number, frame_number;
     int watches;             /* 1: it wants frames */
     char held[WEB_HELD][48]; /* keys that it holds; "": none */
 };
@@ -48,6 +48,7 @@ struct client {
 struct web {
     const struct dia_serve_options *options;
     struct hub *hub;
+    struct nodes *nodes; /* NULL: it is a rig by itself */
     const char *looks;
     struct lws_context *context;
     struct lws_vhost *vhost;

@@ -36,7 +36,8 @@ static const struct {
             {"save", HUB_SAVE},
             {"preset_save", HUB_PRESET_SAVE},
             {"preset_use", HUB_PRESET_USE},
-            {"preset_drop", HUB_PRESET_DROP}};
+            {"preset_drop", HUB_PRESET_DROP},
+            {"draw", HUB_DRAW}};
 
 /* Which keys it holds, by what it asks for. */
 static void note_keys(struct client *client, const char *line)
@@ -100,7 +101,7 @@ static void take_json(struct web *web, struct client *client)
     if (!known)
         put_answer(client, n,
                    json ? "a message has one of change, text, save, preset_save, preset_use, "
-                          "preset_drop, watch"
+                          "preset_drop, draw, watch"
                         : "this is no JSON");
     cJSON_Delete(json);
 }
@@ -154,6 +155,8 @@ static int put(struct web *web, struct client *client)
     }
     if (!json)
         json = dia_hub_news(web->hub, HUB_STATE, &client->state_number);
+    if (!json)
+        json = dia_hub_news(web->hub, HUB_DRAWING, &client->drawing_number);
     if (!json && client->watches) {
         size_t length = 0;
         uint8_t *frame = dia_hub_frame(web->hub, &client->frame_number, LWS_PRE, &length);

@@ -13,12 +13,18 @@ import jsonschema
 command, source = sys.argv[1:3]
 with open(f"{source}/page/openapi.json", encoding="utf-8") as file:
     document = json.load(file)
-server = subprocess.Popen([command, "serve", "demo/quay.rig.yaml", "--show", "demo/evening.show",
-                           "--listen", "127.0.0.1:0"], stderr=subprocess.PIPE, text=True)
-port = re.search(r"port=(\d+)", server.stderr.readline()).group(1)
+
+
+def serve(*words):
+    server = subprocess.Popen([command, "serve", *words, "--listen", "127.0.0.1:0"], stderr=subprocess.PIPE,
+                              text=True)
+    return server, re.search(r"port=(\d+)", server.stderr.readline()).group(1)
+
+
+server, port = serve("demo/quay.rig.yaml", "--show", "demo/evening.show")
 # the order in which they make sense, what else than 200 is right here, and other bodies
 order = ["get", "put", "post", "delete"]
-expected = {("post", "/show/save"): 400, ("post", "/pairing"): 403, ("delete", "/pairings/{number}"): 404}
+expected = {("get", "/nodes"): 404, ("post", "/show/save"): 400, ("post", "/pairing"): 403, ("delete", "/pairings/{number}"): 404}
 wrong, asked = [], 0
 
 
@@ -65,6 +71,13 @@ try:
         known = set(re.findall(r'LWSHUMETH_[A-Z]+, "([^"]+)"', file.read()))
     for path in known - set(document["paths"]):
         wrong.append(f"{path} is not in the file")
+    # one of many nodes, without a broker
+    server.terminate()
+    server.wait(10)
+    server, port = serve("demo/pier.rig.yaml", "--show", "demo/pier.show", "--node", "west", "--mqtt",
+                         "127.0.0.1:1")
+    for path in "/nodes", "/state":
+        check("get", path, document["paths"][path]["get"], None, 200)
 finally:
     server.terminate()
     server.wait(10)

@@ -1,12 +1,11 @@
 /* SPDX-License-Identifier: MIT */
-#include "served.h"
+#include "broker.h"
 
 /* With a real broker, which the tests start, kill and flood; what it has is read by its own
  * client. */
 #define BROKER_PORT 18831
 #define BASE        "house/pier"
 
-static pid_t broker;
 static struct served served;
 
 static const char rig_text[] =
@@ -20,37 +19,9 @@ static const char show_text[] =
     "value wind input decimals=1\nvalue tide constant is=2.37 decimals=2\n"
     "layer run: steady colour=#000040 on shelf\n";
 
-static void broker_begins(void)
+static void begin_broker(void)
 {
-    static const char config[] = "listener 18831 127.0.0.1\nallow_anonymous false\n"
-                                 "password_file passwords\npersistence false\nuser root\n";
-    write_file("broker.conf", config, sizeof config - 1);
-    broker = fork();
-    if (broker == 0) {
-        prctl(PR_SET_PDEATHSIG, SIGKILL);
-        int log = open("broker.log", O_WRONLY | O_CREAT | O_APPEND, 0644);
-        dup2(log, 1);
-        dup2(log, 2);
-        execlp("mosquitto", "mosquitto", "-c", "broker.conf", (char *)NULL);
-        execl("/usr/sbin/mosquitto", "mosquitto", "-c", "broker.conf", (char *)NULL);
-        _exit(127);
-    }
-    struct sockaddr_in to = {.sin_family = AF_INET, .sin_port = htons(BROKER_PORT)};
-    inet_pton(AF_INET, "127.0.0.1", &to.sin_addr);
-    for (double until = seconds() + 10; seconds() < until; rest_ms(20)) {
-        int fd = socket(AF_INET, SOCK_STREAM, 0);
-        int there = connect(fd, (struct sockaddr *)&to, sizeof to) == 0;
-        close(fd);
-        if (there)
-            return;
-    }
-    fail_msg("the broker does not begin");
-}
-
-static void broker_ends(int signal)
-{
-    kill(broker, signal);
-    waitpid(broker, NULL, 0);
+    broker_begins(BROKER_PORT, "allow_anonymous false\npassword_file passwords\n");
 }
 
 static int begin(void **state)
@@ -104,7 +75,7 @@ static void frame_has(size_t at, int byte)
 static void what_comes_in_is_done_and_told(const char *rig)
 {
     char words[100];
-    broker_begins();
+    begin_broker();
     snprintf(words, sizeof words, "%s --show small.show --listen 127.0.0.1:0", rig);
     serve(&served, words);
     assert_non_null(logged(&served, "broker-connected host=127.0.0.1 port=18831"));
@@ -172,7 +143,7 @@ static void a_broker_that_dies_and_floods(void **state)
     serve(&served, "mqtt.rig.yaml --show small.show --listen 127.0.0.1:0"); /* before the broker */
     assert_non_null(logged(&served, "broker-missing"));
     for (int k = 0; k < kills; k++) {
-        broker_begins();
+        begin_broker();
         snprintf(level, sizeof level, "%d", 20 + k % 60);
         retained("online", "yes");
         publish("set/master", level, "");
@@ -180,7 +151,7 @@ static void a_broker_that_dies_and_floods(void **state)
         broker_ends(k % 2 ? SIGTERM : SIGKILL);
         rest_ms(100);
     }
-    broker_begins();
+    begin_broker();
     retained("master", level); /* told anew, by a broker that remembers nothing */
     assert_int_equal(run("yes 'set run.colour=#102030' | head -20000 | mosquitto_pub " CLIENT
                          " -l -t " BASE "/change"),
@@ -216,7 +187,7 @@ static void wrong_settings_are_told(void **state)
                          ">none.rig.yaml; timeout 10 $D serve none.rig.yaml"),
                      2);
     says("none: the password of the broker cannot be read");
-    broker_begins();
+    begin_broker();
     assert_int_equal(run("sed 's/password_file: /password_file: wrong-/' mqtt.rig.yaml "
                          ">none.rig.yaml; timeout 3 $D serve none.rig.yaml"),
                      124);

@@ -13,7 +13,8 @@ static int begin(void **state)
     (void)state;
     alarm(150); /* whatever hangs */
     curl_global_init(CURL_GLOBAL_DEFAULT);
-    if (system("rm -rf presets && cp demo/evening.show evening.show") != 0)
+    if (system("rm -rf presets && cp demo/signs.drawings . && "
+               "sed 's,demo/signs,signs,' demo/evening.show >evening.show") != 0)
         return -1;
     serve(&served, DEMO);
     snprintf(url, sizeof url, "http://127.0.0.1:%u/", served.port);
@@ -248,6 +249,74 @@ static void the_text_is_edited_in_place(void **state)
                      0);
 }
 
+/* Dots that are touched show on the wall at once, and the file has them when it is saved. */
+static void drawings_are_edited_by_touch(void **state)
+{
+    (void)state;
+    enum { TOP_LEFT = 3 * (144 + 24 + 127), NEXT = TOP_LEFT - 3 }; /* the wall is serpentine */
+    int at[2][2];
+    open_page();
+    change_all("master 100%\npaint handrail black\npaint waves black\n"
+               "layer mark: draw sprite gull on waves x=0mm y=0mm");
+    tab("draw");
+    put("#draw-file", "signs.drawings", "change");
+    js_until("gull", "return document.getElementById('draw-item').value");
+    js("document.querySelector('[aria-label=\"Colour 4, #d03020\"]').click()");
+    js_until("true", "return document.querySelector('[aria-label=\"Colour 4, #d03020\"]')"
+                     ".getAttribute('aria-pressed')");
+    js("document.querySelector('[data-tool=clear]').click()");
+    bench_shows(TOP_LEFT, 0, 0, 0);
+    assert_int_equal(
+        sscanf(js("const b = document.getElementById('dots').getBoundingClientRect(),"
+                  "d = b.height / 3; return [0.5, 4.5].flatMap(x => [Math.round(b.left "
+                  "+ x * d), Math.round(b.top + d / 2)]).join(' ')"),
+               "%d %d %d %d", &at[0][0], &at[0][1], &at[1][0], &at[1][1]),
+        4);
+    touch((const int(*)[2])at, 2); /* a stroke along the upper row */
+    bench_shows(TOP_LEFT, 0xd0, 0x30, 0x20);
+    bench_shows(NEXT, 0xd0, 0x30, 0x20);
+    js("document.querySelector('[data-tool=undo]').click()"); /* all of the stroke */
+    bench_shows(NEXT, 0, 0, 0);
+    js("document.querySelector('[data-tool=redo]').click()");
+    bench_shows(NEXT, 0xd0, 0x30, 0x20);
+    /* by keyboard, where the cursor is: the last dot of the stroke, and below it */
+    js("document.getElementById('dots').focus()");
+    type_key("\\uE015"); /* arrow down */
+    type_key(" ");
+    js_until("column 5, row 2: #d03020",
+             "return document.getElementById('dots').getAttribute('aria-valuetext')");
+    char *file = read_file("signs.drawings", NULL);
+    assert_null(strstr(file, "rrrrr\n....r\n.....\n"));
+    free(file);
+    js("document.getElementById('draw-save').click()");
+    js_until("Saved", "return document.getElementById('draw-save').textContent");
+    file = read_file("signs.drawings", NULL);
+    if (!strstr(file, "rrrrr\n....r\n.....\n"))
+        fail_msg("%s", file);
+    assert_non_null(strstr(file, "drawing ferry")); /* which nobody touched */
+    free(file);
+    assert_int_equal(run("$D glyphs signs.drawings"), 0);
+    /* a new one, which the show may name at once; and what is wrong is told */
+    put("#new-name", "buoy", "input");
+    put("#new-columns", "2", "input"); /* white ones would need more than the supply has */
+    js("document.querySelector('#draw-new button').click()");
+    js_until("buoy", "return document.getElementById('draw-item').value");
+    change_all("layer mark: draw sprite buoy on waves x=0mm y=0mm");
+    js("document.querySelector('[data-tool=invert]').click()"); /* in the first colour */
+    bench_shows(TOP_LEFT, 0xff, 0xff, 0xff);
+    put("#new-name", "other", "input");
+    js("document.querySelector('#draw-new button').click()");
+    js_until("true", "return document.getElementById('draw-wrong').textContent.includes("
+                     "'1 drawing of signs.drawings is not saved')");
+    /* what the show needs stays open */
+    js("document.getElementById('draw-close').click()");
+    js_until("true", "return document.getElementById('draw-wrong').textContent.includes("
+                     "`there is no drawing 'buoy'`)");
+    change_all("drop mark\npaint waves none\npaint handrail none");
+    js("document.getElementById('draw-close').click()");
+    js_until("", "return document.getElementById('draw-file').value");
+}
+
 static void presets_are_saved_and_used(void **state)
 {
     (void)state;
@@ -323,7 +392,7 @@ static const char audit[] =
 static void phone_and_desk_day_and_night(void **state)
 {
     (void)state;
-    static const char *const tabs[] = {"colour", "layers", "inputs", "presets", "show"};
+    static const char *const tabs[] = {"colour", "layers", "inputs", "presets", "draw", "show"};
     for (int night = 0; night < 2; night++) {
         char body[300];
         snprintf(body, sizeof body,
@@ -339,6 +408,8 @@ static void phone_and_desk_day_and_night(void **state)
                      width, width < 900 ? "true" : "false");
             cJSON_Delete(drive("POST", "/goog/cdp/execute", body));
             open_page();
+            put("#draw-file", "signs.drawings", "change");
+            js_until("false", "return document.getElementById('draw-open').hidden");
             for (size_t k = 0; k < sizeof tabs / sizeof tabs[0]; k++) {
                 tab(tabs[k]);
                 js("document.querySelectorAll('#stack details').forEach(d => { d.open = true; })");
@@ -359,6 +430,7 @@ int main(void)
         cmocka_unit_test(every_control_changes_the_show),
         cmocka_unit_test(time_level_keys_and_values),
         cmocka_unit_test(the_text_is_edited_in_place),
+        cmocka_unit_test(drawings_are_edited_by_touch),
         cmocka_unit_test(presets_are_saved_and_used),
         cmocka_unit_test(it_comes_again_after_a_cut),
         cmocka_unit_test(phone_and_desk_day_and_night),

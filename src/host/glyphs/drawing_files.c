@@ -23,6 +23,7 @@ void dia_drawing_files_free(struct dia_drawing_files *files)
         dia_drawings_free(files->drawings[k]);
         dia_drawings_face_free(files->faces[k]);
         free(files->drawings[k]);
+        free(files->paths[k]);
     }
     files->count = 0;
 }
@@ -33,11 +34,18 @@ enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const cha
     if (files->count == DIA_DRAWING_FILES)
         return dia_host_wrong(wrong, "at most %d files of drawings at once", DIA_DRAWING_FILES);
     struct dia_drawings *drawings = malloc(sizeof *drawings);
-    if (!drawings) {
+    char *own_path = strdup(path);
+    if (!drawings || !own_path) {
+        free(drawings);
+        free(own_path);
         dia_host_wrong(wrong, "%s: out of memory", path);
         return DIA_PORT_FAILED;
     }
-    enum dia_status status = dia_drawings_load(drawings, path, wrong);
+    const struct dia_drawing_text *instead = files->instead;
+    int is_edited = instead && instead->text && strcmp(instead->path, path) == 0;
+    enum dia_status status =
+        is_edited ? dia_drawings_read(drawings, path, instead->text, instead->size, wrong)
+                  : dia_drawings_load(drawings, path, wrong);
     struct dia_face *face = NULL;
     if (status == DIA_OK && drawings->face[0] && !(face = dia_drawings_face(drawings))) {
         dia_host_wrong(wrong, "%s: out of memory", path);
@@ -46,10 +54,12 @@ enum dia_status dia_drawing_files_add(struct dia_drawing_files *files, const cha
     }
     if (status != DIA_OK) {
         free(drawings);
+        free(own_path);
         return status;
     }
     free_joined(files); /* they lack what comes now */
     files->drawings[files->count] = drawings;
+    files->paths[files->count] = own_path;
     files->faces[files->count++] = face;
     return DIA_OK;
 }

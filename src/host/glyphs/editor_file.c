@@ -252,7 +252,7 @@ static void find_lines(struct dia_editor *editor, const struct dia_drawings *wri
     }
 }
 
-static char *text_of(const struct dia_editor *editor, size_t *size, struct dia_diagnostic *wrong)
+char *dia_editor_text(const struct dia_editor *editor, size_t *size, struct dia_diagnostic *wrong)
 {
     char *text = NULL;
     FILE *out = open_memstream(&text, size);
@@ -296,7 +296,7 @@ enum dia_status dia_editor_save_beside(const struct dia_editor *editor, const ch
                                        struct dia_diagnostic *wrong)
 {
     size_t size;
-    char *text = text_of(editor, &size, wrong);
+    char *text = dia_editor_text(editor, &size, wrong);
     if (!text)
         return DIA_PORT_FAILED;
     enum dia_status status = write_text(path, text, size, wrong);
@@ -311,7 +311,7 @@ enum dia_status dia_editor_save(struct dia_editor *editor, struct dia_diagnostic
     if (!is_untouched(editor))
         return dia_host_wrong(wrong, "%s: was changed by somebody else since it was read",
                               editor->path);
-    char *text = text_of(editor, &size, wrong);
+    char *text = dia_editor_text(editor, &size, wrong);
     if (!text)
         return DIA_PORT_FAILED;
     enum dia_status status = dia_drawings_read(&written, editor->path, text, size, wrong);

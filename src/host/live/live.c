@@ -42,6 +42,7 @@ static struct dia_show *read_show(const struct dia_live *live, const char *text,
         return NULL;
     }
     dia_show_init(show);
+    show->drawings.instead = &live->instead;
     *status = dia_show_rig_values(show, live->rig, wrong);
     if (*status == DIA_OK)
         *status = dia_show_read(show, live->rig, text, live->name, wrong);
@@ -87,17 +88,74 @@ void dia_live_forget_steps(struct dia_live *live)
     live->step[0] = 0;
 }
 
-void dia_live_take_steps(struct dia_live *to, struct dia_live *from)
+const char *dia_live_name(const struct dia_live *live)
 {
-    dia_live_forget_steps(to);
-    memcpy(to->undo, from->undo, sizeof to->undo);
-    memcpy(to->redo, from->redo, sizeof to->redo);
-    to->undos = from->undos;
-    to->redos = from->redos;
-    from->undos = from->redos = 0;
-    memcpy(to->step, from->step, sizeof to->step);
-    to->step_ms = from->step_ms;
+    return live->name;
+}
+
+const char *dia_live_known(const struct dia_live *live)
+{
+    return live->begun;
+}
+
+/* The steps of another up to the text with which ours begin, below ours. */
+static void take_steps(struct dia_live *to, struct dia_live *from)
+{
+    if (to->undos == 0 && strcmp(to->text, from->text) == 0) { /* all of them */
+        memcpy(to->undo, from->undo, sizeof to->undo);
+        memcpy(to->redo, from->redo, sizeof to->redo);
+        to->undos = from->undos;
+        to->redos = from->redos;
+        from->undos = from->redos = 0;
+        return;
+    }
+    const char *first = to->undos ? to->undo[0] : to->text;
+    uint32_t n = from->undos;
+    while (n > 0 && strcmp(from->undo[n - 1], first) != 0)
+        n--;
+    n -= n != 0; /* that one is ours */
+    while (n > 0 && to->undos < LIVE_UNDOS) {
+        memmove(to->undo + 1, to->undo, to->undos * sizeof *to->undo);
+        to->undo[0] = from->undo[--n];
+        from->undo[n] = NULL;
+        to->undos++;
+    }
+}
+
+void dia_live_take_over(struct dia_live *to, struct dia_live *from)
+{
+    struct dia_universes slots = to->universes;
+    char *begun = to->begun;
+    to->universes = from->universes;
+    from->universes = slots;
+    to->begun = from->begun;
+    from->begun = begun;
+    take_steps(to, from);
     to->version = from->version + 1;
+}
+
+enum dia_status dia_live_instead(struct dia_live *live, const char *path, const char *text,
+                                 size_t size, uint64_t ms, struct dia_diagnostic *wrong)
+{
+    struct dia_drawing_text was = live->instead, now = {NULL, NULL, size};
+    now.path = strdup(path);
+    now.text = text ? strndup(text, size) : NULL;
+    if (!now.path || (text && !now.text)) {
+        free((char *)now.path);
+        free((char *)now.text);
+        dia_host_wrong(wrong, "out of memory");
+        return DIA_PORT_FAILED;
+    }
+    live->instead = now;
+    enum dia_status status = dia_live_take_text(live, strdup(live->text), "", ms, wrong);
+    if (status != DIA_OK)
+        live->instead = was;
+    else
+        now = was;
+    free((char *)now.path);
+    free((char *)now.text);
+    live->version += status == DIA_OK;
+    return status;
 }
 
 void dia_live_push(char **texts, uint32_t *count, char *text)
@@ -224,6 +282,8 @@ void dia_live_free(struct dia_live *live)
     forget(live->undo, &live->undos);
     forget(live->redo, &live->redos);
     dia_universes_free(&live->universes);
+    free((char *)live->instead.path);
+    free((char *)live->instead.text);
     free(live->text);
     free(live->begun);
     free(live);

@@ -20,6 +20,7 @@ struct dia_live {
     char step[96]; /* what the newest step of undo changed, and when: more of it joins it */
     uint64_t step_ms;
     struct dia_universes universes;
+    struct dia_drawing_text instead; /* of a file that is edited, on the heap; text NULL: none */
     uint32_t version;
     dia_share master;
     /* the clock of the show: show_ms at run_ms, and from there at a pace */

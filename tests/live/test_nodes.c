@@ -1,0 +1,602 @@
+/* SPDX-License-Identifier: MIT */
+#include "broker.h"
+
+#include <cjson/cJSON.h>
+#include <netinet/tcp.h>
+
+/*
+ * Many nodes as processes on one machine, with a real broker: $NODES of them (6 unless it says) for
+ * $NODES_SECONDS. Each has a strip of its own; what each shows is asked over HTTP.
+ */
+#define PORT 18832
+#define BASE "house/pier"
+#define MOST 200
+
+static struct served served[MOST];
+static int many;
+
+static const char show_text[] = "value rings keys up=bell min=0 max=100\n"
+                                "layer sea: hue-sweep speed=2m/s\n"
+                                "layer flash: steady colour=white blend add level 20%\n"
+                                "key bell down: toggle flash\n";
+
+static void begin_broker(void)
+{
+    broker_begins(PORT, "allow_anonymous true\n");
+}
+
+static int begin(void **state)
+{
+    (void)state;
+    char *text = calloc(MOST + 10, 120), *at = text;
+    many = getenv("NODES") ? atoi(getenv("NODES")) : 6;
+    alarm(240 + (getenv("NODES_SECONDS") ? (unsigned)atoi(getenv("NODES_SECONDS")) : 0));
+    curl_global_init(CURL_GLOBAL_DEFAULT);
+    at += sprintf(at,
+                  "rig: Pier\ncontroller: linux\nframe_rate: 50 Hz\n"
+                  "supplies: { post: { current: 2 A } }\n"
+                  "live: { mqtt: { broker: \"127.0.0.1:%d\", base: " BASE " } }\nlanes:\n",
+                  PORT);
+    for (int k = 0; k < many; k++)
+        at += sprintf(at,
+                      "  l%03d: { node: n%03d, pin: 18, chip: WS2812B, count: 10, "
+                      "shifter: 74AHCT125 }\n",
+                      k, k);
+    sprintf(at, "buttons: { bell: { node: n000, pin: 27 } }\n");
+    write_file("nodes.rig.yaml", text, strlen(text));
+    write_file("nodes.show", show_text, strlen(show_text));
+    write_file("own.show", show_text, strlen(show_text));
+    write_file("own.csv", "time,name,value\n0,tide,1\n", 25);
+    free(text);
+    return 0;
+}
+
+static void begin_node(int k)
+{
+    char words[200];
+    snprintf(words, sizeof words, "nodes.rig.yaml --show nodes.show --node n%03d", k);
+    serve(&served[k], words);
+}
+
+static void end_all(void)
+{
+    for (int k = 0; k < many; k++) {
+        assert_int_equal(ended(&served[k], SIGTERM), 0);
+        served[k].pid = 0;
+    }
+}
+
+/* What a test that failed has left. */
+static int clear(void **state)
+{
+    (void)state;
+    for (int k = 0; k < MOST; k++) {
+        if (served[k].pid > 0 && kill(served[k].pid, SIGKILL) == 0)
+            waitpid(served[k].pid, NULL, 0);
+        served[k].pid = 0;
+    }
+    if (broker > 0 && kill(broker, SIGKILL) == 0)
+        waitpid(broker, NULL, 0);
+    return 0;
+}
+
+static double unix_ms(void)
+{
+    struct timespec at;
+    clock_gettime(CLOCK_REALTIME, &at);
+    return (double)at.tv_sec * 1e3 + (double)at.tv_nsec / 1e6;
+}
+
+/* What node k says of itself or, when name is given, of another. */
+static cJSON *node_of(int k, const char *name)
+{
+    char own[20];
+    cJSON *one, *found = NULL;
+    snprintf(own, sizeof own, "n%03d", k);
+    assert_int_equal(ask(&served[k], "GET", "/nodes", NULL), 200);
+    cJSON *json = cJSON_Parse(answer);
+    cJSON_ArrayForEach(one, cJSON_GetObjectItem(json, "nodes"))
+    {
+        if (strcmp(cJSON_GetObjectItem(one, "name")->valuestring, name ? name : own) == 0)
+            found = cJSON_Duplicate(one, 1);
+    }
+    cJSON_Delete(json);
+    assert_non_null(found);
+    return found;
+}
+
+static double number_of(int k, const char *name, const char *key)
+{
+    cJSON *node = node_of(k, name);
+    const cJSON *number = cJSON_GetObjectItem(node, key);
+    double value = cJSON_IsNumber(number) ? number->valuedouble : -1e9;
+    cJSON_Delete(node);
+    return value;
+}
+
+/* Waits until all nodes are in one run and stand alike. */
+static void soon_alike(double within_s)
+{
+    char first[100] = "", own[100];
+    for (double until = seconds() + within_s;; rest_ms(100)) {
+        int alike = 1;
+        for (int k = 0; k < many && alike; k++) {
+            cJSON *node = node_of(k, NULL);
+            snprintf(own, sizeof own, "%.0f %s", cJSON_GetObjectItem(node, "begun_ms")->valuedouble,
+                     cJSON_GetObjectItem(node, "state")->valuestring);
+            alike = k == 0 || strcmp(own, first) == 0;
+            if (k == 0)
+                strcpy(first, own);
+            if (!alike && seconds() > until)
+                fail_msg("n%03d: %s; n000: %s\n%s", k, own, first, served[k].log);
+            cJSON_Delete(node);
+        }
+        if (alike)
+            return;
+    }
+}
+
+static void begin_all(void)
+{
+    for (int k = 0; k < many; k++)
+        begin_node(k);
+    soon_alike(20);
+}
+
+/* Whether the show of node k has a text; soon: within some seconds. */
+static int has(int k, const char *text)
+{
+    assert_int_equal(ask(&served[k], "GET", "/show", NULL), 200);
+    return strstr(answer, text) != NULL;
+}
+
+static void soon_has(int k, const char *text, double within_s)
+{
+    for (double until = seconds() + within_s; !has(k, text); rest_ms(20)) {
+        if (seconds() > until) {
+            logged(&served[k], "\1"); /* all that it has said */
+            fail_msg("n%03d has no '%s': %s\n%s", k, text, answer, served[k].log);
+        }
+    }
+}
+
+static void rings_are(int k, int count)
+{
+    char text[40];
+    snprintf(text, sizeof text, "\"rings\":\"%d\"", count);
+    for (double until = seconds() + 10;; rest_ms(50)) {
+        assert_int_equal(ask(&served[k], "GET", "/status", NULL), 200);
+        if (strstr(answer, text))
+            return;
+        if (seconds() > until)
+            fail_msg("n%03d has not %s: %s", k, text, answer);
+    }
+}
+
+/* Which frame of the run node k shows, compared with the clock: in frames, 0 when it is in step. */
+static double apart(int k, double begun_ms)
+{
+    uint32_t frame = 0;
+    assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+    double frames = (unix_ms() - begun_ms) / 20;
+    for (int b = 0; b < 4; b++)
+        frame |= (uint32_t)(uint8_t)answer[4 + b] << 8 * b;
+    return frame - frames;
+}
+
+/* ---- a bad line ------------------------------------------------------------------------------ */
+
+/*
+ * Between nodes and broker, as TCP is where one packet in a hundred gets lost: what was read is
+ * held for a while, 200 ms and more, and all behind it; and every packet takes a millisecond.
+ */
+#define LINES     (2 * MOST + 20)
+#define LINE_PORT (PORT + 10)
+
+struct line {
+    int from, to;
+    double goes; /* when what it has goes on */
+    size_t length;
+    char bytes[16384];
+};
+
+static void turn_line(struct line *line, short events, uint32_t *random)
+{
+    if (line->length == 0 && events) {
+        ssize_t n = recv(line->from, line->bytes, sizeof line->bytes, MSG_DONTWAIT);
+        if (n <= 0) {
+            shutdown(line->to, SHUT_WR);
+            line->from = -1;
+            return;
+        }
+        line->length = (size_t)n;
+        int is_lost = random_below(random, 100) == 0;
+        line->goes = seconds() + 0.001 + (is_lost ? 0.2 + random_below(random, 200) / 1e3 : 0);
+    }
+    if (line->length && seconds() >= line->goes) {
+        put_all(line->to, line->bytes, line->length);
+        line->length = 0;
+    }
+}
+
+static void carry(int listens)
+{
+    static struct line lines[LINES];
+    static struct pollfd waits[LINES + 1];
+    int count = 0, gone;
+    uint32_t random = 5;
+    for (;;) {
+        int waiting = 0;
+        waits[0] = (struct pollfd){listens, POLLIN, 0};
+        for (int k = 0; k < count; k++) {
+            waits[k + 1] = (struct pollfd){lines[k].length ? -1 : lines[k].from, POLLIN, 0};
+            waiting |= lines[k].length != 0;
+        }
+        poll(waits, (nfds_t)count + 1, waiting ? 1 : 1000);
+        for (int k = 0; k < count; k++)
+            turn_line(&lines[k], waits[k + 1].revents, &random);
+        for (int k = 0; k + 1 < count; k += 2) { /* both ways of a connection */
+            gone = lines[k].from < 0 && lines[k + 1].from < 0;
+            if (!gone)
+                continue;
+            close(lines[k].to);
+            close(lines[k + 1].to);
+            memmove(&lines[k], &lines[k + 2], (size_t)(count - k - 2) * sizeof lines[0]);
+            count -= 2;
+            k -= 2;
+        }
+        if (waits[0].revents && count + 2 <= LINES) {
+            int a = accept(listens, NULL, NULL), b = reach("127.0.0.1", PORT), one = 1;
+            setsockopt(a, IPPROTO_TCP, TCP_NODELAY, &one, sizeof one);
+            setsockopt(b, IPPROTO_TCP, TCP_NODELAY, &one, sizeof one);
+            lines[count++] = (struct line){.from = a, .to = b};
+            lines[count++] = (struct line){.from = b, .to = a};
+        }
+    }
+}
+
+static pid_t line_begins(void)
+{
+    struct sockaddr_in at = {.sin_family = AF_INET, .sin_port = htons(LINE_PORT)};
+    int fd = socket(AF_INET, SOCK_STREAM, 0), one = 1;
+    setsockopt(fd, SOL_SOCKET, SO_REUSEADDR, &one, sizeof one);
+    inet_pton(AF_INET, "127.0.0.1", &at.sin_addr);
+    assert_int_equal(bind(fd, (struct sockaddr *)&at, sizeof at), 0);
+    assert_int_equal(listen(fd, MOST), 0);
+    pid_t pid = fork();
+    if (pid == 0) {
+        prctl(PR_SET_PDEATHSIG, SIGKILL);
+        carry(fd);
+    }
+    close(fd);
+    return pid;
+}
+
+/* ---- one picture ----------------------------------------------------------------------------- */
+
+/* Waits until the first pixel of a node's strip is white, as nothing else there is. */
+static void soon_white(int k)
+{
+    for (double until = seconds() + 10;; rest_ms(2)) {
+        assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+        if ((uint8_t)answer[8] > 250 && (uint8_t)answer[9] > 250 && (uint8_t)answer[10] > 250)
+            return;
+        if (seconds() > until)
+            fail_msg("n%03d does not show it: %s", k, served[k].log);
+    }
+}
+
+static int by_size(const void *a, const void *b)
+{
+    double x = *(const double *)a, y = *(const double *)b;
+    return x < y ? -1 : x > y;
+}
+
+/* A node that is killed and comes again is right within two seconds. */
+static double comes_again(int k, const char *words, const char *text)
+{
+    kill(served[k].pid, SIGKILL);
+    waitpid(served[k].pid, NULL, 0);
+    close(served[k].log_fd);
+    serve(&served[k], words);
+    double begin = seconds();
+    soon_has(k, text, 15);
+    return seconds() - begin;
+}
+
+/* All show the frame of the same slot, or its neighbour; a change of one is soon that of all; over
+ * a line that loses packets, with clocks that are up to a millisecond off, and nodes that die. */
+static void nodes_show_one_picture(void **state)
+{
+    (void)state;
+    static double took[100000];
+    int in_step = 0, looked = 0, rounds = 0;
+    char line[60], words[120], error[8];
+    double again = 0, until;
+    begin_broker();
+    pid_t bad_line = line_begins();
+    for (int k = 0; k < many; k++) {
+        snprintf(words, sizeof words,
+                 "nodes.rig.yaml --show nodes.show --node n%03d --mqtt 127.0.0.1:%d", k, LINE_PORT);
+        snprintf(error, sizeof error, "%.1f", k % 21 / 10.0 - 1);
+        setenv("DIACHROME_CLOCK_ERROR", error, 1);
+        serve(&served[k], words);
+    }
+    soon_alike(30);
+    int quiet = is_quiet();
+    double begun_ms = number_of(0, NULL, "begun_ms");
+    until = seconds() + (getenv("NODES_SECONDS") ? atof(getenv("NODES_SECONDS")) : 4);
+    for (; (seconds() < until || rounds < 5) && rounds < 100000; rounds++) {
+        int makes = rounds % many, other = (rounds * 7 + 3) % many;
+        for (int k = 0; k < 20; k++) {
+            double frames = apart((rounds * 20 + k) % many, begun_ms);
+            in_step += frames > -2.5 && frames < 1.5; /* an answer takes a part of a frame */
+            looked++;
+        }
+        snprintf(line, sizeof line, "paint l%03d[0] #ffffff", other);
+        change(&served[makes], line);
+        double begin = seconds();
+        soon_white(other);
+        took[rounds] = (seconds() - begin) * 1e3;
+        snprintf(line, sizeof line, "paint l%03d[0] none", other);
+        change(&served[makes], line);
+        snprintf(line, sizeof line, "set sea.turns=%d", rounds % 90 + 1);
+        change(&served[makes], line);
+        snprintf(line, sizeof line, "turns=%d\n", rounds % 90 + 1);
+        if (rounds % 50 == 4) {
+            snprintf(words, sizeof words,
+                     "nodes.rig.yaml --show nodes.show --node n%03d --mqtt 127.0.0.1:%d", other,
+                     LINE_PORT);
+            double s = comes_again(other, words, line);
+            again = s > again ? s : again;
+        }
+    }
+    unsetenv("DIACHROME_CLOCK_ERROR");
+    qsort(took, (size_t)rounds, sizeof took[0], by_size);
+    print_message(
+        "%d nodes: %d of %d frames in step; of %d changes half are at another node within "
+        "%.0f ms, nine in ten within %.0f, all within %.0f; one that was killed is right after "
+        "%.1f s\n",
+        many, in_step, looked, rounds, took[rounds / 2], took[rounds * 9 / 10], took[rounds - 1],
+        again);
+    quiet = quiet && is_quiet();
+    assert_true(in_step >= looked * (quiet ? 0.99 : 0.7));
+    assert_true(took[rounds / 2] < (quiet ? 100 : 1000));
+    assert_true(again < (quiet ? 2 : 15));
+    soon_alike(15);
+    end_all();
+    kill(bad_line, SIGKILL);
+    waitpid(bad_line, NULL, 0);
+    broker_ends(SIGTERM);
+}
+
+/* The broker dies and has forgotten all; the nodes go on by themselves, and what was changed at
+ * each is there at all of them in the end. A node that is killed comes back into the same run. */
+static void nodes_part_and_meet_again(void **state)
+{
+    (void)state;
+    begin_broker();
+    begin_all();
+    double begun_ms = number_of(0, NULL, "begun_ms");
+    change(&served[0], "press bell for 40ms");
+    for (int k = 0; k < many; k++)
+        rings_are(k, 1);
+    broker_ends(SIGKILL);
+    assert_non_null(logged(&served[1], "broker-lost"));
+    change(&served[0], "press bell for 40ms");
+    change(&served[1], "paint l001 gold");
+    change(&served[2], "set sea.turns=7");
+    change(&served[2], "set sea.speed=3m/s");
+    rings_are(0, 2);
+    rings_are(1, 1); /* which cannot know */
+    begin_broker();
+    for (int k = 0; k < many; k++) {
+        rings_are(k, 2);
+        soon_has(k, "layer paint-l001: steady colour=gold", 15);
+        soon_has(k, "layer sea: hue-sweep speed=3m/s turns=7\n", 15);
+    }
+    soon_alike(15);
+    change(&served[3], "undo"); /* of what another changed, */
+    for (int k = 0; k < many; k++)
+        soon_has(k, "layer sea: hue-sweep speed=2m/s turns=7\n", 15);
+    change(&served[4], "undo"); /* and one before it, with steps that others have made */
+    change(&served[4], "paint l002 red");
+    for (int k = 0; k < many; k++) {
+        soon_has(k, "layer paint-l002", 15);
+        assert_true(has(k, "turns=7") + has(k, "gold") == 1); /* whichever came last */
+    }
+    change(&served[5], "undo");
+    change(&served[5], "paint l003 red");
+    for (int k = 0; k < many; k++) {
+        soon_has(k, "layer paint-l003", 15);
+        assert_true(has(k, "gold") && !has(k, "paint-l002"));
+    }
+    /* one that is killed has missed something */
+    kill(served[1].pid, SIGKILL);
+    waitpid(served[1].pid, NULL, 0);
+    close(served[1].log_fd);
+    change(&served[0], "press bell for 40ms");
+    change(&served[many - 1], "master 30%");
+    int quiet = is_quiet();
+    begin_node(1);
+    double begin = seconds();
+    soon_has(1, "layer paint-l001: steady colour=gold", 15);
+    if (quiet && is_quiet())
+        assert_true(seconds() - begin < 2);
+    rings_are(1, 3);
+    soon_alike(15);
+    assert_true(number_of(1, NULL, "begun_ms") == begun_ms);
+    /* two that begin alone begin two runs; when they meet the older one goes on */
+    end_all();
+    broker_ends(SIGTERM);
+    begin_node(0);
+    rest_ms(300);
+    for (int k = 1; k < many; k++)
+        begin_node(k);
+    change(&served[0], "press bell for 40ms");
+    change(&served[1], "paint l001 red");
+    begun_ms = number_of(0, NULL, "begun_ms");
+    assert_true(number_of(1, NULL, "begun_ms") > begun_ms);
+    begin_broker();
+    soon_alike(15);
+    assert_true(number_of(1, NULL, "begun_ms") == begun_ms);
+    for (int k = 0; k < many; k++) {
+        rings_are(k, 1);
+        soon_has(k, "layer paint-l001: steady colour=red", 5);
+    }
+    end_all();
+    broker_ends(SIGTERM);
+}
+
+static int kept_changes(void)
+{
+    int n = 0;
+    run("timeout 5 mosquitto_sub -h 127.0.0.1 -p %d -W 1 -v -t '" BASE "/run/change/#' 2>/dev/null",
+        PORT);
+    for (const char *at = output; (at = strstr(at, "/run/change/")) != NULL; at++)
+        n++;
+    return n;
+}
+
+/* Many changes become the state of the run, and are kept no more; who comes then has all of it. */
+static void changes_become_the_state(void **state)
+{
+    (void)state;
+    char line[60];
+    int all = many;
+    begin_broker();
+    many = 4;
+    for (int k = 0; k < 3; k++)
+        begin_node(k);
+    for (int k = 0; k < 80; k++) {
+        snprintf(line, sizeof line, k % 2 ? "press bell for 40ms" : "paint l00%d #%06x", k % 3,
+                 k * 1000);
+        change(&served[k % 3], line);
+    }
+    assert_in_range(kept_changes(), 80, 80);
+    for (double until = seconds() + 30; kept_changes() > 0;) {
+        if (seconds() > until)
+            fail_msg("%d changes are kept; log:\n%s", kept_changes(), served[0].log);
+    }
+    run("timeout 5 mosquitto_sub -h 127.0.0.1 -p %d -C 1 -W 3 -t " BASE "/run/state", PORT);
+    says("run 1\nbegun ");
+    says("\nseen ");
+    says("\nshow \"value rings keys");
+    begin_node(3);
+    soon_alike(10);
+    rings_are(3, 40);
+    assert_int_equal(number_of(3, NULL, "changes"), 0);
+    end_all();
+    broker_ends(SIGTERM);
+    many = all;
+}
+
+/* What node k hears of another comes so late, but for the time that a message takes. */
+static void soon_behind(int k, const char *name, double ms)
+{
+    double found = -1e9;
+    for (double until = seconds() + 20; found < ms - 1 || found > ms + 100; rest_ms(200)) {
+        if (seconds() > until)
+            fail_msg("n%03d: %s is %.1f ms behind", k, name, found);
+        found = number_of(k, name, "behind_ms");
+    }
+}
+
+/* A clock that is off is seen by others; its changes are in order all the same. */
+static void clocks_that_are_off_are_told(void **state)
+{
+    (void)state;
+    int all = many;
+    begin_broker();
+    many = 3;
+    begin_node(0);
+    setenv("DIACHROME_CLOCK_ERROR", "-1", 1);
+    begin_node(1);
+    setenv("DIACHROME_CLOCK_ERROR", "3000", 1);
+    begin_node(2);
+    unsetenv("DIACHROME_CLOCK_ERROR");
+    soon_behind(0, "n002", -3000);
+    soon_behind(0, "n001", 1);
+    soon_behind(2, "n000", 3000);
+    change(&served[2], "master 20%"); /* which is 3 s ahead of the others, */
+    assert_non_null(logged(&served[0], "change-ahead from="));
+    change(&served[0], "master 40%"); /* and this before it */
+    for (int k = 0; k < 3; k++) {
+        for (double until = seconds() + 10;; rest_ms(100)) {
+            assert_int_equal(ask(&served[k], "GET", "/state", NULL), 200);
+            if (strstr(answer, "\"master\":20,"))
+                break;
+            if (seconds() > until)
+                fail_msg("n%03d: %.300s", k, answer);
+        }
+    }
+    soon_alike(10);
+    end_all();
+    broker_ends(SIGTERM);
+    many = all;
+}
+
+#define SEND "mosquitto_pub -h 127.0.0.1 -p 18832 -q 1 -r -t " BASE "/run/"
+
+/* Anybody who may write to the broker can write anything: it is refused, and names no file. */
+static void strange_runs_are_refused(void **state)
+{
+    (void)state;
+    static const char *const strange[] = {
+        "state -m nonsense",
+        "state -m 'run 1\nbegun 5\nuntil 4\nby 00000000\nshow \"layer steady\\n\"\n'",
+        "state -m 'run 1\nbegun 1\nuntil 99999999999999\nby 00000000\nshow \"layer steady\\n\"\n'",
+        "state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"layer stedy\\n\"\n'",
+        "state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"value t csv file=/etc/passwd\"\n'",
+        "state -n",
+        "change/00000001-1 -m 'sooner or later'",
+        "change/00000001-0 -m '1795770000123 master 1%'",
+        "change/0000000-1 -m '1795770000123 master 1%'",
+        "change/00000001-2 -m '-5 master 1%'",
+        "change/ -m '1795770000123 master 1%'",
+    };
+    static const char own[] = "value tide csv file=own.csv\nlayer steady\n";
+    int all = many;
+    begin_broker();
+    many = 2;
+    serve(&served[0], "nodes.rig.yaml --show own.show --node n000");
+    begin_node(1);
+    soon_alike(15);
+    change(&served[0], "paint l001 gold");
+    for (size_t k = 0; k < sizeof strange / sizeof strange[0]; k++)
+        assert_int_equal(run(SEND "%s", strange[k]), 0);
+    assert_non_null(logged(&served[1], "it is no state of a run"));
+    assert_non_null(logged(&served[1], "the clock of a node is wrong"));
+    assert_non_null(logged(&served[1], "unknown look 'stedy'"));
+    assert_non_null(logged(&served[1], "names a file that the show does not name"));
+    /* a file that one node's owner brings in is refused by the others, which say so */
+    write_file("own.show", own, strlen(own));
+    assert_non_null(logged(&served[0], "read-again result=taken"));
+    assert_non_null(logged(&served[1], "change-refused from="));
+    write_file("own.show", show_text, strlen(show_text));
+    soon_alike(15);
+    for (int k = 0; k < 2; k++)
+        soon_has(k, "layer sea: hue-sweep", 10);
+    end_all();
+    /* what is wrong with the command line */
+    assert_int_equal(run("timeout 10 $D serve nodes.rig.yaml --node n00"), 2);
+    says("there is no node 'n00'; did you mean 'n000'?");
+    assert_int_equal(run("timeout 10 $D serve nodes.rig.yaml"), 2);
+    says("the rig is driven by 6 nodes; say which with --node, such as --node n000");
+    broker_ends(SIGTERM);
+    many = all;
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test_teardown(nodes_show_one_picture, clear),
+        cmocka_unit_test_teardown(nodes_part_and_meet_again, clear),
+        cmocka_unit_test_teardown(changes_become_the_state, clear),
+        cmocka_unit_test_teardown(clocks_that_are_off_are_told, clear),
+        cmocka_unit_test_teardown(strange_runs_are_refused, clear),
+    };
+    if (getenv("NODES_SECONDS")) /* many of them, for long */
+        cmocka_set_test_filter("nodes_show_one_picture");
+    return cmocka_run_group_tests(tests, begin, NULL);
+}
