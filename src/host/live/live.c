@@ -137,15 +137,14 @@ void dia_live_take_over(struct dia_live *to, struct dia_live *from)
 enum dia_status dia_live_instead(struct dia_live *live, const char *path, const char *text,
                                  size_t size, uint64_t ms, struct dia_diagnostic *wrong)
 {
-    struct dia_drawing_text was = live->instead, now = {NULL, NULL, size};
-    now.path = strdup(path);
-    now.text = text ? strndup(text, size) : NULL;
-    if (!now.path || (text && !now.text)) {
-        free((char *)now.path);
-        free((char *)now.text);
+    char *own_path = strdup(path), *own_text = text ? strndup(text, size) : NULL;
+    if (!own_path || (text && !own_text)) {
+        free(own_path);
+        free(own_text);
         dia_host_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
     }
+    struct dia_drawing_text was = live->instead, now = {own_path, own_text, size};
     live->instead = now;
     enum dia_status status = dia_live_take_text(live, strdup(live->text), "", ms, wrong);
     if (status != DIA_OK)
