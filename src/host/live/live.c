@@ -144,17 +144,21 @@ enum dia_status dia_live_instead(struct dia_live *live, const char *path, const 
         dia_host_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
     }
-    struct dia_drawing_text was = live->instead, now = {own_path, own_text, size};
-    live->instead = now;
+    const struct dia_drawing_text was = live->instead;
+    live->instead.path = own_path;
+    live->instead.text = own_text;
+    live->instead.size = size;
     enum dia_status status = dia_live_take_text(live, strdup(live->text), "", ms, wrong);
-    if (status != DIA_OK)
+    if (status != DIA_OK) {
         live->instead = was;
-    else
-        now = was;
-    free((char *)now.path);
-    free((char *)now.text);
-    live->version += status == DIA_OK;
-    return status;
+        free(own_path);
+        free(own_text);
+        return status;
+    }
+    free((char *)was.path);
+    free((char *)was.text);
+    live->version++;
+    return DIA_OK;
 }
 
 void dia_live_push(char **texts, uint32_t *count, char *text)
