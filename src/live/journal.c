@@ -63,9 +63,11 @@ static void see(struct journal *journal, const char *from, uint32_t number, uint
 
 static int insert(struct journal *journal, uint32_t at, const struct journal_event *event)
 {
-    char *line = strdup(event->line);
+    size_t length = strlen(event->line);
+    char *line = journal->bytes + length <= JOURNAL_BYTES ? strdup(event->line) : NULL;
     if (!line)
         return -1;
+    journal->bytes += length;
     memmove(journal->events + at + 1, journal->events + at,
             (journal->count - at) * sizeof *journal->events);
     journal->events[at] = *event;
@@ -136,11 +138,11 @@ enum journal_taken dia_journal_take(struct journal *journal, const struct journa
     return JOURNAL_TAKEN;
 }
 
-void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms,
+void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms, uint32_t most,
                      journal_each *each, void *self)
 {
-    for (; journal->made < journal->count && journal->events[journal->made].ms <= ms;
-         journal->made++) {
+    for (; most > 0 && journal->made < journal->count && journal->events[journal->made].ms <= ms;
+         journal->made++, most--) {
         const struct journal_event *event = &journal->events[journal->made];
         struct dia_diagnostic wrong = {""};
         uint64_t run_ms = event->ms > journal->begun_ms ? event->ms - journal->begun_ms : 0;
@@ -161,7 +163,7 @@ struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const st
         return NULL;
     journal->made = 0;
     journal->is_torn = 0;
-    dia_journal_due(journal, live, ms, NULL, NULL);
+    dia_journal_due(journal, live, ms, JOURNAL_EVENTS, NULL, NULL);
     return live;
 }
 
@@ -176,8 +178,10 @@ int dia_journal_fold(struct journal *journal, uint64_t ms, char *state, struct j
     if (!*gone)
         return -1;
     memcpy(*gone, journal->events, n * sizeof **gone);
-    for (uint32_t k = 0; k < n; k++)
+    for (uint32_t k = 0; k < n; k++) {
         see(journal, journal->events[k].from, journal->events[k].number, journal->events[k].ms);
+        journal->bytes -= strlen(journal->events[k].line);
+    }
     memmove(journal->events, journal->events + n, (journal->count - n) * sizeof **gone);
     journal->count -= n;
     journal->made -= journal->made < n ? journal->made : n;
@@ -241,9 +245,12 @@ uint32_t dia_journal_adopt(struct journal *journal, struct journal *from,
     for (uint32_t k = 0; k < journal->count; k++) {
         struct journal_event *event = &journal->events[k];
         int is_own = strcmp(event->from, journal->me) == 0;
-        if (event->ms > journal->until_ms)
+        if (event->ms > journal->until_ms) {
             journal->events[kept++] = *event;
-        else if (is_own && !is_in_state(journal, event))
+            continue;
+        }
+        journal->bytes -= strlen(event->line);
+        if (is_own && !is_in_state(journal, event))
             (*lost)[n++] = *event;
         else
             free(event->line);

@@ -9,9 +9,10 @@
  * number. How the show stood at a time, and the changes after it, are the run; whoever has both
  * shows the same. Times are milliseconds of Unix time. No network in here.
  */
-#define JOURNAL_NAME   9    /* bytes of who made a change: eight digits and a zero */
-#define JOURNAL_EVENTS 2048 /* at most; a journal that is full takes no more */
-#define JOURNAL_SEEN   256  /* makers that are known; those who rested longest are forgotten */
+#define JOURNAL_NAME   9           /* bytes of who made a change: eight digits and a zero */
+#define JOURNAL_EVENTS 2048        /* at most; a journal that is full takes no more, */
+#define JOURNAL_BYTES  (32u << 20) /* nor one whose lines have so many bytes */
+#define JOURNAL_SEEN   256 /* makers that are known; those who rested longest are forgotten */
 
 struct journal_event {
     uint64_t ms;
@@ -35,6 +36,7 @@ struct journal {
     struct journal_seen seen[JOURNAL_SEEN];
     uint32_t seen_count;
     struct journal_event *events;
+    size_t bytes;         /* of their lines */
     uint32_t count, made; /* made: the first so many are in the show that plays */
     int is_torn;          /* which is to be made anew: one has come before another that it has */
 };
@@ -63,10 +65,10 @@ enum journal_taken dia_journal_take(struct journal *journal, const struct journa
 struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const struct dia_rig *rig,
                                   const struct dia_live *like, int *failed,
                                   struct dia_diagnostic *wrong);
-/* Makes those that are due by a time in the show that plays; calls each with them, if it is not
- * NULL: wrong "" where it is made. */
+/* Makes those that are due by a time in the show that plays, at most so many; calls each with them,
+ * if it is not NULL: wrong "" where it is made. */
 typedef void journal_each(void *self, const struct journal_event *event, const char *wrong);
-void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms,
+void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms, uint32_t most,
                      journal_each *each, void *self);
 
 /* What was made until a time goes into the state; takes the state. Events that went, with their

@@ -14,9 +14,10 @@
 #include "node_clock.h"
 #include "nodes.h"
 
-#define MOST_IN   8192 /* items that wait for the light */
-#define MOST_TEXT 4096 /* bytes of what a node says of itself */
-#define TELL_MS   2000 /* what this node says goes out so often */
+#define MOST_IN   8192        /* items that wait for the light, */
+#define IN_BYTES  (16u << 20) /* and the bytes of their texts */
+#define MOST_TEXT 4096        /* bytes of what a node says of itself */
+#define TELL_MS   2000        /* what this node says goes out so often */
 #define WANTED_MS 15000
 #define DELAYS    8 /* messages of a node of which the quickest tells how far its clock is off */
 
@@ -34,6 +35,7 @@ struct nodes {
     int wakes;
     struct nodes_item *first, **last;
     unsigned items, dropped;
+    size_t bytes;
     struct nodes_out *out_first, **out_last;
     char *told; /* what this node says, when it is to go out */
     uint64_t told_ms, wanted_ms;
@@ -122,17 +124,39 @@ const char *dia_nodes_me(const struct nodes *nodes)
 
 /* ---- what came ------------------------------------------------------------------------------- */
 
+static size_t bytes_of(const struct nodes_item *item)
+{
+    return (item->event.line ? strlen(item->event.line) : 0) +
+           (item->text ? strlen(item->text) : 0);
+}
+
+/* A state that waits is of no use any more when another comes. */
+static void replace_state(struct nodes *nodes)
+{
+    for (struct nodes_item *item = nodes->first; item; item = item->next) {
+        if (item->kind != NODES_STATE || !item->text)
+            continue;
+        nodes->bytes -= strlen(item->text);
+        free(item->text);
+        item->text = NULL;
+    }
+}
+
 /* Takes the texts of the item. */
 static void put_in(struct nodes *nodes, const struct nodes_item *item)
 {
     pthread_mutex_lock(&nodes->lock);
-    struct nodes_item *copy = nodes->items < MOST_IN ? malloc(sizeof *copy) : NULL;
+    if (item->kind == NODES_STATE)
+        replace_state(nodes);
+    int fits = nodes->items < MOST_IN && nodes->bytes + bytes_of(item) <= IN_BYTES;
+    struct nodes_item *copy = fits ? malloc(sizeof *copy) : NULL;
     if (copy) {
         *copy = *item;
         copy->next = NULL;
         *nodes->last = copy;
         nodes->last = &copy->next;
         nodes->items++;
+        nodes->bytes += bytes_of(item);
     } else {
         free(item->event.line);
         free(item->text);
@@ -149,6 +173,7 @@ int dia_nodes_next(struct nodes *nodes, struct nodes_item *item)
         nodes->first = first->next;
         nodes->last = nodes->first ? nodes->last : &nodes->first;
         nodes->items--;
+        nodes->bytes -= bytes_of(first);
         *item = *first;
     }
     pthread_mutex_unlock(&nodes->lock);

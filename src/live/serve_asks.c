@@ -15,6 +15,8 @@ void dia_serve_note(struct dia_serve *serve, const char *line, uint64_t ms)
 {
     if (!serve->record)
         return;
+    ms = ms > serve->noted_ms ? ms : serve->noted_ms; /* what comes late from another node */
+    serve->noted_ms = ms;
     int n = fprintf(serve->record, "%llu.%03llus %s\n", (unsigned long long)(ms / 1000),
                     (unsigned long long)(ms % 1000), line);
     serve->recorded += n;

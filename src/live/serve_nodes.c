@@ -22,7 +22,9 @@
 #define AHEAD_MS    2000  /* a change from further ahead means that a clock is wrong */
 #define FUTURE_MS   60000 /* and a state that says so is not taken */
 #define TELL_MS     1000
-#define LATE_CLOCKS 100 /* ms that the clock of the system may go back by without notice */
+#define MISSED      (1u << 14) /* bytes of a change that may be of a run not known yet */
+#define AT_ONCE     64         /* changes before one frame */
+#define LATE_CLOCKS 100        /* ms that the clock of the system may go back by without notice */
 
 static uint64_t now_ms(void)
 {
@@ -201,7 +203,8 @@ static void fold_in_time(struct dia_serve *serve, uint64_t now)
     uint32_t count = journal->count;
     uint64_t last = count ? journal->events[count - 1].ms : 0;
     int many = count >= MANY || (count && now > journal->events[0].ms + OLD_MS);
-    if (!serve->is_synced || !((many && now > last + QUIET_MS) || count > TOO_MANY)) {
+    if (!serve->is_synced || serve->is_apart ||
+        !((many && now > last + QUIET_MS) || count > TOO_MANY)) {
         serve->fold_ms = 0;
     } else if (serve->fold_ms == 0) {
         serve->fold_ms = soon(serve, now, RANDOM_MS);
@@ -238,6 +241,17 @@ static void take_missed(struct dia_serve *serve)
     serve->missed_count = kept;
 }
 
+/* Once for each text, however often it comes. */
+static void refuse_run(struct dia_serve *serve, const char *by, const char *why)
+{
+    char line[500];
+    snprintf(line, sizeof line, "run-refused by=%s reason=\"%.400s\"", by, why);
+    line[strcspn(line, "\n")] = 0;
+    if (strcmp(line, serve->run_trouble) != 0)
+        dia_serve_say(serve, line);
+    memcpy(serve->run_trouble, line, sizeof line);
+}
+
 static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
 {
     char line[100];
@@ -249,16 +263,14 @@ static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
              : dia_live_from(serve->rig, other->state, dia_live_name(serve->live),
                              dia_live_known(serve->live), NULL, &wrong);
     if (!same && !trial) {
-        char why[500];
-        snprintf(why, sizeof why, "run-refused by=%s reason=\"%.400s\"", other->by, wrong.text);
-        why[strcspn(why, "\n")] = 0;
-        if (strcmp(why, serve->run_trouble) != 0)
-            dia_serve_say(serve, why);
-        snprintf(serve->run_trouble, sizeof serve->run_trouble, "%s", why);
+        refuse_run(serve, other->by, wrong.text);
+        serve->is_apart = serve->has_state = 1; /* others may be able to play it */
+        serve->publish_ms = 0;
         dia_journal_free(other);
         return;
     }
     serve->run_trouble[0] = 0;
+    serve->is_apart = 0;
     uint32_t n = dia_journal_adopt(&serve->journal, other, &lost);
     if (!lost) { /* no memory: all is as it was */
         dia_live_free(trial);
@@ -267,7 +279,7 @@ static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
     serve->journal.is_torn = 0;
     take_missed(serve);
     if (trial) {
-        dia_journal_due(&serve->journal, trial, now, NULL, NULL);
+        dia_journal_due(&serve->journal, trial, now, JOURNAL_EVENTS, NULL, NULL);
         play(serve, trial);
     }
     if (is_other) {
@@ -288,11 +300,11 @@ static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
 static void take_state(struct dia_serve *serve, const char *text, uint64_t now)
 {
     struct journal other;
-    if (dia_journal_read(&other, text) != 0 || other.until_ms > now + FUTURE_MS) {
-        dia_serve_say(serve, other.until_ms > now + FUTURE_MS
-                                 ? "run-refused reason=\"it is of a time that is yet to come: the "
-                                   "clock of a node is wrong\""
-                                 : "run-refused reason=\"it is no state of a run\"");
+    int is_one = dia_journal_read(&other, text) == 0;
+    if (!is_one || other.until_ms > now + FUTURE_MS) {
+        refuse_run(serve, is_one ? other.by : "unknown",
+                   is_one ? "it is of a time that is yet to come: the clock of a node is wrong"
+                          : "it is no state of a run");
         dia_journal_free(&other);
         return;
     }
@@ -317,14 +329,19 @@ static void take_change(struct dia_serve *serve, struct nodes_item *item, uint64
     enum journal_taken taken = dia_journal_take(&serve->journal, &item->event);
     if (taken == JOURNAL_KNOWN && item->kept && item->event.ms <= serve->journal.until_ms)
         dia_nodes_send_change(serve->nodes, &item->event, 1); /* whoever wrote the state is gone */
-    if (taken == JOURNAL_FULL)
+    if (taken == JOURNAL_FULL && now - serve->full_ms > TELL_MS) {
         dia_serve_say(serve, "change-lost reason=\"there are too many\"");
-    if (taken == JOURNAL_TAKEN && item->event.ms > now + AHEAD_MS) {
+        serve->full_ms = now;
+    }
+    if (taken == JOURNAL_TAKEN && item->event.ms > now + AHEAD_MS &&
+        now - serve->ahead_ms > TELL_MS) {
+        serve->ahead_ms = now;
         snprintf(line, sizeof line, "change-ahead from=%s ms=%" PRIu64, item->event.from,
                  item->event.ms - now);
         dia_serve_say(serve, line);
     }
-    if (taken == JOURNAL_MISSED && serve->missed_count < JOURNAL_EVENTS)
+    if (taken == JOURNAL_MISSED && serve->missed_count < JOURNAL_EVENTS &&
+        strlen(item->event.line) < MISSED)
         serve->missed[serve->missed_count++] = item->event;
     else
         free(item->event.line);
@@ -349,17 +366,19 @@ static void take_all(struct dia_serve *serve, uint64_t now)
     while (dia_nodes_next(serve->nodes, &item)) {
         if (item.kind == NODES_CHANGE)
             take_change(serve, &item, now);
-        else if (item.kind == NODES_STATE)
+        else if (item.kind == NODES_STATE && item.text)
             take_state(serve, item.text, now);
         else if (item.kind == NODES_SYNCED)
             synced(serve, now);
-        else
+        else if (item.kind == NODES_LOST)
             serve->is_synced = serve->has_state = 0;
         free(item.text);
     }
     unsigned dropped = dia_nodes_dropped(serve->nodes);
-    if (dropped)
+    if (dropped && now - serve->full_ms > TELL_MS) {
         dia_serve_say(serve, "change-lost reason=\"they came too fast\"");
+        serve->full_ms = now;
+    }
 }
 
 /* ---- what it says of itself ------------------------------------------------------------------ */
@@ -457,8 +476,8 @@ void dia_serve_nodes(struct dia_serve *serve)
     take_all(serve, now);
     if (serve->journal.is_torn)
         make_anew(serve, now);
-    dia_journal_due(&serve->journal, serve->live, now, made_elsewhere, serve);
-    if (serve->is_synced && serve->publish_ms && now >= serve->publish_ms)
+    dia_journal_due(&serve->journal, serve->live, now, AT_ONCE, made_elsewhere, serve);
+    if (serve->is_synced && !serve->is_apart && serve->publish_ms && now >= serve->publish_ms)
         send_state(serve);
     fold_in_time(serve, now);
     tell(serve, now);

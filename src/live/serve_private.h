@@ -44,6 +44,7 @@ struct dia_serve {
     char *file_text;   /* of the file of the show, as it was read or saved; NULL: none */
     FILE *record;
     long recorded;
+    uint64_t noted_ms; /* of the last line of it; times rise */
     uint64_t frames, late;
     /* what was told */
     uint32_t version;
@@ -61,8 +62,9 @@ struct dia_serve {
     struct journal journal;
     struct journal_event *missed; /* older than the state that there is */
     uint32_t missed_count, random;
-    int is_synced, has_state, clock_told, clock_is_good;
-    int jumps; /* its time is another from now on: no frame is late */
+    int is_synced, has_state, is_apart, clock_told, clock_is_good;
+    int jumps;                  /* its time is another from now on: no frame is late */
+    uint64_t full_ms, ahead_ms; /* when that was said */
     uint64_t node_ms, publish_ms, fold_ms, node_told_ms; /* Unix time; 0: not to be done */
     char run_trouble[500], rig_sum[9];
 };
