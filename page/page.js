@@ -133,7 +133,7 @@ function options(select, values) {
 }
 
 function showState() {
-  $('rig').textContent = state.node ? `${state.rig}, ${state.node}` : state.rig;
+  $('rig').textContent = state.rig;
   $('to-nodes').hidden = !state.node;
   document.title = `${state.rig} - Diachrome`;
   set($('master'), state.master);

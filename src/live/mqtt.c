@@ -415,7 +415,7 @@ struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *h
     if (as->base[0])
         snprintf(mqtt->root, sizeof mqtt->root, "%s", as->base);
     else
-        usual_base(options->rig->name, mqtt->root, sizeof mqtt->root);
+        usual_base(dia_rig_whole(options->rig)->name, mqtt->root, sizeof mqtt->root);
     mqtt->nodes = nodes;
     mqtt->is_tls = as->ca_file[0] != 0;
     snprintf(mqtt->base, sizeof mqtt->base, "%s%s%s", mqtt->root, nodes ? "/node/" : "",

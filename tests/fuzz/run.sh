@@ -32,7 +32,7 @@ runs_of() {
     colour | films) echo 12000 ;;
     rig | show) echo 40000 ;;
     live) echo 12000 ;;
-    layer | capture | editor) echo 80000 ;;
+    layer | capture | editor | state) echo 80000 ;;
     *) echo 200000 ;;
     esac
 }
@@ -45,7 +45,7 @@ one() {
     echo "$1: $(grep -ao 'Done [0-9]* runs' "$folder/$1.log")"
 }
 failed=0
-for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture live" "e131"; do
+for pair in "colour layer" "palette points" "rig show" "quantity signal" "drawings values" "text play" "films editor" "capture live" "e131 state"; do
     set -- $pair
     one "$1" &
     first=$!

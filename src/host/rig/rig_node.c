@@ -183,6 +183,8 @@ static enum dia_status take_part(const struct dia_rig *whole, const char *node,
 {
     *part = *whole;
     snprintf(part->node, sizeof part->node, "%s", node);
+    snprintf(part->name, sizeof part->name, "%.*s, %s", (int)(sizeof part->name - DIA_RIG_NAME - 3),
+             whole->name, node);
     part->lane_count = part->device_count = part->button_count = 0;
     for (uint32_t i = 0; i < whole->lane_count; i++) {
         if (strcmp(whole->lanes[i].node, node) == 0)
