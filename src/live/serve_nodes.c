@@ -114,7 +114,7 @@ static void fold(struct dia_serve *serve, uint64_t now);
 
 uint64_t dia_serve_nodes_at(struct dia_serve *serve, uint64_t ms)
 {
-    if (serve->journal.count == JOURNAL_EVENTS)
+    if (serve->journal.count == JOURNAL_EVENTS || serve->journal.bytes > JOURNAL_BYTES / 2)
         fold(serve, serve->journal.begun_ms + ms); /* its broker is gone for long */
     return dia_journal_now(&serve->journal, serve->journal.begun_ms + ms) - serve->journal.begun_ms;
 }
@@ -137,7 +137,7 @@ void dia_serve_nodes_made(struct dia_serve *serve, const char *line, uint64_t ms
     if (event)
         dia_nodes_send_change(serve->nodes, event, 0);
     else
-        dia_serve_say(serve, "change-lost reason=\"out of memory\"");
+        dia_serve_say(serve, "change-lost reason=\"it is kept here alone: out of memory\"");
 }
 
 /* A change that nobody else has: once more, now. */
