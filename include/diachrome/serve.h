@@ -55,8 +55,10 @@ struct dia_serve_options {
     uint8_t hold;                    /* 1: the last frame stays at the end, instead of going dark */
     uint8_t flashes;                 /* a second, at most, of a lane or device; 0: any number */
     uint8_t real_parts;              /* 1: it drives the parts of this computer too (outlet.h) */
-    uint32_t clock_s;                /* seconds since midnight at the beginning */
-    const char *rig_path;            /* of the rig's file, to be read again; NULL: it is not */
+    uint16_t speed; /* the run goes so many times as fast as time, to try what it does in a day; 0,
+                       1: as time */
+    uint32_t clock_s;     /* seconds since midnight at the beginning */
+    const char *rig_path; /* of the rig's file, to be read again; NULL: it is not */
     /* which files have changed since it was last asked: bits of dia_serve_changed; asked four times
      * a second. NULL: none do */
     unsigned (*changed)(void);

@@ -193,6 +193,11 @@ static uint64_t now_ns(void)
     return (uint64_t)at.tv_sec * 1000000000u + (uint64_t)at.tv_nsec;
 }
 
+static uint32_t speed_of(const struct dia_serve *serve)
+{
+    return serve->options.speed ? serve->options.speed : 1;
+}
+
 static void sleep_for(uint64_t ns)
 {
     ns += now_ns();
@@ -203,7 +208,8 @@ static void sleep_for(uint64_t ns)
 /* Of the run: its own, or that of all nodes. */
 static uint64_t gone_ns(const struct dia_serve *serve)
 {
-    return serve->nodes ? dia_serve_nodes_ns(serve) : now_ns() - serve->begun_ns;
+    return serve->nodes ? dia_serve_nodes_ns(serve)
+                        : (now_ns() - serve->begun_ns) * speed_of(serve);
 }
 
 static uint64_t due_ns(const struct dia_serve *serve, uint64_t k)
@@ -234,7 +240,7 @@ enum dia_status dia_serve_run(struct dia_serve *serve, const volatile int *ended
         if (jumps)
             k = newest;
         else if (gone < due) {
-            sleep_for(due - gone);
+            sleep_for((due - gone) / speed_of(serve));
             continue;
         }
         if (newest > k) { /* too late for those between */

@@ -632,8 +632,8 @@ static void serve_drives_real_parts_and_takes_over_changes(void **state)
                               "spi: /dev/spidev0.0, shifter: 74AHCT125 }\n";
     write_file("real.rig.yaml", other, strlen(other));
     soon_says("read-again result=taken");
-    soon_is(5, 2, 255); /* ff8000 of the show goes out as B, G, R, and is taken for G, R, B */
-    soon_is(5, 0, 128);
+    soon_is(5, 1, 192); /* 0040c0 still, which goes out as B, G, R, and is taken for G, R, B */
+    soon_is(5, 0, 64);
     end_with(SIGTERM);
     assert_int_equal(kernel.code, 0);
     has_said("light=dark");
