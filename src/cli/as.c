@@ -48,7 +48,7 @@ int as_open(struct as *as, const char *command, const char *rig_path, const char
     char text[160];
     memset(as, 0, sizeof *as);
     as->command = command;
-    enum dia_status status = dia_rig_load(&as->rig, rig_path, &wrong);
+    enum dia_status status = cli_read_rig(&as->rig, rig_path, &wrong);
     if (status != DIA_OK)
         return cli_fail_with(status, &wrong);
     if (!find(as, name))
@@ -73,6 +73,7 @@ void as_free(struct as *as)
 {
     dia_rig_layer_free(&as->layer);
     dia_player_free(as->player);
+    dia_rig_free(&as->rig);
 }
 
 int as_show(struct as *as, const struct dia_drawings *of, const struct dia_dots *item, uint32_t ms,

@@ -24,6 +24,7 @@ const struct poptOption cli_glyphs_options[] = {
     {"new", 0, POPT_ARG_STRING, &new_size, 0, "with --edit: a new drawing of that size, as 5x8",
      "SIZE"},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 /* ---- in the terminal ------------------------------------------------------------------------- */

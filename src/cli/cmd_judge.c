@@ -30,6 +30,7 @@ const struct poptOption cli_judge_options[] = {
      "RATE"},
     {"out", 'o', POPT_ARG_STRING, &out_path, 0, "the last frame as a picture", "FILE.png"},
     {"json", 'j', POPT_ARG_NONE, &as_json, 0, "the same facts for programs", NULL},
+    CLI_NODE,
     POPT_AUTOHELP POPT_TABLEEND};
 
 static int each_option(void *self, int val, const char *arg)
@@ -263,7 +264,7 @@ int cli_judge(const struct cli_command *self, int argc, const char **argv)
             code = CLI_FINE;
     }
     if (code == CLI_FINE) {
-        enum dia_status status = dia_rig_load(&rig, rig_path, &wrong);
+        enum dia_status status = cli_read_rig(&rig, rig_path, &wrong);
         code = status == DIA_OK ? judged(&rig, path) : cli_fail_with(status, &wrong);
     }
     cli_options_free(&options);

@@ -179,10 +179,11 @@ static void on_message(struct mosquitto *client, void *self,
         return;
     if (message->payloadlen)
         memcpy(text, message->payload, (size_t)message->payloadlen);
-    if (!is_own)
-        dia_nodes_take(mqtt->nodes, message->topic + root + 1, text, (size_t)message->payloadlen,
-                       message->retain);
-    else if (strcmp(topic, "change") != 0) {
+    if (!is_own) {
+        if (mqtt->nodes)
+            dia_nodes_take(mqtt->nodes, message->topic + root + 1, text,
+                           (size_t)message->payloadlen, message->retain);
+    } else if (strcmp(topic, "change") != 0) {
         set(mqtt, topic + 4, text);
     } else if (!message->retain) { /* an old change is not made once more */
         char *save = NULL;

@@ -79,9 +79,8 @@ static void make_anew(struct dia_serve *serve, uint64_t now)
 {
     struct dia_diagnostic wrong = {""};
     char line[500];
-    int failed = 0;
     struct dia_live *live =
-        dia_journal_live(&serve->journal, now, serve->rig, serve->live, &failed, &wrong);
+        dia_journal_live(&serve->journal, now, serve->rig, serve->live, NULL, &wrong);
     if (!live) {
         serve->journal.is_torn = 0; /* what plays goes on */
         snprintf(line, sizeof line, "run-refused reason=\"%.400s\"", wrong.text);
