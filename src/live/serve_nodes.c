@@ -383,12 +383,19 @@ static void take_all(struct dia_serve *serve, uint64_t now)
 /* ---- what it says of itself ------------------------------------------------------------------ */
 
 /* FNV-1a, 32 bits: the same on all nodes for the same bytes. */
+#define SUM_BEGINS 2166136261u
+
+static uint32_t sum_on(uint32_t sum, int byte)
+{
+    return (sum ^ (uint8_t)byte) * 16777619u;
+}
+
 static void add_sum(cJSON *json, const char *key, const char *text)
 {
-    uint32_t sum = 2166136261u;
+    uint32_t sum = SUM_BEGINS;
     char digits[9];
     for (; *text; text++)
-        sum = (sum ^ (uint8_t)*text) * 16777619u;
+        sum = sum_on(sum, *text);
     snprintf(digits, sizeof digits, "%08" PRIx32, sum);
     cJSON_AddStringToObject(json, key, digits);
 }
@@ -442,10 +449,12 @@ static void tell(struct dia_serve *serve, uint64_t now)
 
 void dia_serve_nodes_rig(struct dia_serve *serve)
 {
-    uint32_t sum = 2166136261u;
+    uint32_t sum = SUM_BEGINS;
+    if (!serve->nodes)
+        return;
     FILE *file = serve->options.rig_path ? fopen(serve->options.rig_path, "r") : NULL;
     for (int c; file && (c = fgetc(file)) != EOF;)
-        sum = (sum ^ (uint8_t)c) * 16777619u;
+        sum = sum_on(sum, c);
     if (file)
         fclose(file);
     snprintf(serve->rig_sum, sizeof serve->rig_sum, "%08" PRIx32, sum);
