@@ -25,8 +25,8 @@ DIA_BEGIN
  * that renders elements first .. first + n - 1 into out (n colours). Stay inside the ranges that
  * the comments state: dia_look_check() tells; a render call does not look again.
  *
- * Cost: a look takes a few thousand cycles a frame on an ATmega328P (chase 26,000) and 20 to 800 a
- * pixel, columns 1,200, flame 1,300 and water 2,300 (build/tests/look-cycles lists them); some
+ * Cost: a look takes a few thousand cycles a frame on an ATmega328P (chase 17,000) and 10 to 900 a
+ * pixel, water 1,000 (build/tests/look-cycles lists them); some
  * nanoseconds a pixel on a desktop. Stack: about 10 * DIA_RUN bytes, on a desktop 2 KB.
  * Context: any; threads may work at once on objects of their own.
  */

@@ -56,10 +56,10 @@ uint64_t dia_schedule_late_ns(const struct dia_schedule_setup *setup, int tick);
 uint32_t dia_schedule_modulation_permille(const struct dia_schedule_setup *setup, int tick);
 
 /*
- * Cycles of a look on an ATmega328P, from drawing to the bytes that go out, dimmed by the limiter:
- * so many for a frame and so many for each pixel of it. Counted in the instruction-level simulator
- * (tests/cross/look_cycles.c prints them, and holds these within 5 %). A 32-bit processor needs
- * fewer. Ends with a name that is NULL.
+ * Cycles of a look on an ATmega328P, from drawing to the bytes that go out, dimmed by the limiter
+ * or not, whichever is more: so many for a frame and so many for each pixel of it. Counted in the
+ * instruction-level simulator (tests/cross/look_cycles.c prints them, and holds these within 5 %).
+ * A 32-bit processor needs fewer. Ends with a name that is NULL.
  */
 struct dia_look_cycles {
     const char *look;

@@ -31,7 +31,7 @@ DIA_BEGIN
  *          longer than the frame on the wire; else show says DIA_BUSY.
  * Memory:  3 bytes a pixel to draw in, and DIA_STRIP_BYTES (clocked pixels: DIA_CLOCKED_BYTES) for
  *          what goes out. Where that is too much, see inplace_strip.h.
- * Cost:    show takes some 170 cycles a pixel on an ATmega328P, 270 where the limiter or the master
+ * Cost:    show takes some 150 cycles a pixel on an ATmega328P, 220 where the limiter or the master
  *          dims it: see docs/architecture.md.
  * White point, curve and dithering: fields of strip.develop, at any time between two shows. Another
  *          order of colours: dia_develop_order(&strip.develop, order). The master is the driver's:

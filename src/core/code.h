@@ -5,21 +5,19 @@
 #include <diachrome/colour.h>
 #include <diachrome/config.h>
 
-#include "srgb_table.h"
-
 extern const DIA_ROM uint8_t dia_code_nearest[3][256];
+extern const DIA_ROM uint16_t dia_code_edges[256];
 
 /* dia_code_of, for loops. */
 static inline uint8_t code_of(dia_light light)
 {
-    uint8_t code = light < 4096    ? dia_code_nearest[0][light >> 4]
-                   : light < 16384 ? dia_code_nearest[1][light >> 6]
-                                   : dia_code_nearest[2][light >> 8];
-    if (code == 255)
-        return code;
-    int16_t below = (int16_t)(uint16_t)(light - dia_srgb_table[code]); /* neighbours: 16 bits do */
-    int16_t above = (int16_t)(uint16_t)(dia_srgb_table[code + 1] - light);
-    return (uint8_t)(code + (above < below));
+    uint8_t high = (uint8_t)(light >> 8);
+    uint8_t code = high >= 64   ? dia_code_nearest[2][high]
+                   : high >= 16 ? dia_code_nearest[1][light >> 6]
+                                : dia_code_nearest[0][light >> 4];
+    if (light > dia_code_edges[code])
+        code++;
+    return code;
 }
 
 #endif

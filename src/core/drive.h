@@ -5,6 +5,7 @@
 #include <diachrome/colour.h>
 #include <diachrome/fixed.h>
 
+#include "product.h"
 #include "srgb_table.h"
 
 /*

@@ -3,6 +3,7 @@
 #include <diachrome/config.h>
 
 #include "code.h"
+#include "srgb_table.h"
 
 /*
  * OKLab is a turned copy of the cube roots of three cone responses, so to mix in it is to mix those

@@ -5,6 +5,7 @@
 #include <stdint.h>
 
 #include "mixture.h"
+#include "product.h"
 
 /*
  * Smooth value noise on a lattice of columns (in space) and rows (in time). Values are 0..65535,
@@ -12,6 +13,9 @@
  */
 
 /* A 32-bit mixer: xor-shifts and odd multipliers, each step reversible, so no two inputs meet. */
+#if defined(__AVR_HAVE_MUL__) && !defined(__OPTIMIZE_SIZE__)
+#include "small/noise_mixed.h"
+#else
 static inline uint32_t noise_mixed(uint32_t x)
 {
     x ^= x >> 16;
@@ -25,13 +29,13 @@ static inline uint32_t noise_mixed(uint32_t x)
     x ^= x >> 16;
     return x;
 }
+#endif
 
-/* 3 f^2 - 2 f^3, rounded down, in products of 16 bits; part 0..32767, as the result. */
-static inline uint16_t noise_eased(uint16_t part)
+/* 3 f^2 - 2 f^3, rounded down, in products of 16 bits: of 15 bits of f, to 32768ths. */
+static inline uint16_t noise_eased(uint16_t of_65536)
 {
-    uint16_t square = (uint16_t)((uint32_t)part * part << 1 >> 16);
-    uint16_t cube = (uint16_t)(((uint32_t)square * part + 16383u) << 2 >> 16);
-    return (uint16_t)(3u * square - cube);
+    uint16_t twice = of_65536 & 0xfffeu, square = product_high((uint16_t)(of_65536 >> 1), twice);
+    return product_taken((uint16_t)(square * 3u), (uint16_t)(square * 2u), twice);
 }
 
 /* One moment between two rows. */
@@ -65,13 +69,28 @@ uint16_t dia_noise_between(const struct noise_columns *pair, uint16_t part);
  * that the next cell shares are kept; so is what depends on x or y alone while that stays.
  */
 struct noise_cell {
-    uint32_t column; /* x + 65536 y of the first corner */
-    uint16_t x, y;   /* below the point */
-    uint16_t corner[4], upper, lower, across, down;
+    uint16_t column, line; /* of the first corner */
+    uint16_t x;            /* below the point */
+    uint16_t corner[4], upper, lower, across;
     uint8_t known; /* a bit for each corner, and BEGUN */
 };
 void dia_noise_plane_run(const struct noise_row *row, struct noise_cell *cell, const uint32_t *x,
                          const uint32_t *y, uint32_t n, uint16_t *values);
+
+/*
+ * The same of places one above the other at even distances, all at one x: from one to the next
+ * there is only the ease down, and a line of the lattice is worked out once.
+ */
+struct noise_line {
+    uint32_t left, right;          /* columns on the lower of two lines, on either side of x */
+    uint16_t across, upper, lower; /* where x is between them; the values of both lines there */
+    uint8_t begun;
+};
+void dia_noise_line_at(struct noise_line *line, uint32_t x);
+
+void dia_noise_line_go(const struct noise_row *row, struct noise_line *line, uint16_t number);
+void dia_noise_line_run(const struct noise_row *row, struct noise_line *line, uint32_t y,
+                        uint32_t step, uint16_t n, uint16_t *values);
 
 /* Numbers 0..65535 for the elements of a time slot: random, but always the same. */
 uint32_t dia_noise_slot(uint32_t slot, uint32_t seed);

@@ -26,9 +26,9 @@ static uint16_t on_plane(uint32_t plane, uint32_t x, uint32_t y, uint16_t ease_x
 
 uint16_t dia_noise(uint32_t x, uint32_t y, uint32_t z, uint32_t seed)
 {
-    uint16_t ease_x = noise_eased((uint16_t)((uint16_t)x >> 1));
-    uint16_t ease_y = noise_eased((uint16_t)((uint16_t)y >> 1));
-    uint16_t ease_z = noise_eased((uint16_t)((uint16_t)z >> 1));
+    uint16_t ease_x = noise_eased((uint16_t)x);
+    uint16_t ease_y = noise_eased((uint16_t)y);
+    uint16_t ease_z = noise_eased((uint16_t)z);
     uint16_t here = on_plane(dia_noise_slot(z >> 16, seed), x, y, ease_x, ease_y);
     if (ease_z == 0)
         return here;

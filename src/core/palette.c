@@ -4,15 +4,16 @@
 #include "code.h"
 #include "mixture.h"
 #include "palette.h"
+#include "srgb_table.h"
 
 void dia_palette_make(struct palette_light *light, const struct dia_palette *palette)
 {
     light->spans = (uint8_t)(palette->count - 1u);
     for (uint8_t i = 0; i <= palette->count; i++) {
         struct dia_rgb colour = palette->colours[i < palette->count ? i : palette->count - 1];
-        light->light[i][0] = dia_srgb_table[colour.r];
-        light->light[i][1] = dia_srgb_table[colour.g];
-        light->light[i][2] = dia_srgb_table[colour.b];
+        light->light[0][i] = dia_srgb_table[colour.r];
+        light->light[1][i] = dia_srgb_table[colour.g];
+        light->light[2][i] = dia_srgb_table[colour.b];
     }
     light->placed = palette->placed ? palette : NULL;
     for (uint8_t i = 0; i < light->spans && palette->placed; i++) {
@@ -21,12 +22,13 @@ void dia_palette_make(struct palette_light *light, const struct dia_palette *pal
     }
 }
 
-static inline void mix(struct dia_rgb *out, const dia_light *low, uint16_t share)
+/* Parts are even. */
+static inline void mix(struct dia_rgb *out, const struct palette_light *light, uint8_t k,
+                       uint16_t part)
 {
-    const dia_light *high = low + 3;
-    out->r = code_of(mixture_of(low[0], high[0], share));
-    out->g = code_of(mixture_of(low[1], high[1], share));
-    out->b = code_of(mixture_of(low[2], high[2], share));
+    out->r = code_of(mixture_in(light->light[0][k], light->light[0][k + 1], part));
+    out->g = code_of(mixture_in(light->light[1][k], light->light[1][k + 1], part));
+    out->b = code_of(mixture_in(light->light[2][k], light->light[2][k + 1], part));
 }
 
 /* Few colours, which a look goes to and fro between: from where the last one was. */
@@ -40,10 +42,10 @@ static void run_on_places(const struct palette_light *light, const uint16_t *val
             k--;
         while (k < light->spans && *values >= places[k + 1])
             k++;
-        uint16_t share = 0; /* behind the last, or before the first */
+        uint16_t part = 0; /* behind the last, or before the first */
         if (k<light->spans && * values> places[k])
-            share = (uint16_t)((uint32_t)(*values - places[k]) * light->slope[k] >> 16);
-        mix(out, light->light[k], share);
+            part = (uint16_t)((uint32_t)(*values - places[k]) * light->slope[k] >> 16 << 1);
+        mix(out, light, k, part);
     }
 }
 
@@ -54,9 +56,11 @@ void dia_palette_run(const struct palette_light *light, const uint16_t *values, 
         run_on_places(light, values, n, out);
         return;
     }
-    for (; n != 0; n--, values++, out++) {
-        uint32_t place = (uint32_t)*values * light->spans; /* 16 bits below the point */
-        mix(out, light->light[place >> 16], (uint16_t)place >> 1);
+    const uint8_t spans = light->spans;
+    const struct dia_rgb *end = out + n;
+    for (; out != end; values++, out++) {
+        uint32_t place = product_of(*values, spans); /* 16 bits below the point */
+        mix(out, light, (uint8_t)(place >> 16), (uint16_t)place & 0xfffeu);
     }
 }
 

@@ -6,7 +6,7 @@
 
 /* A palette for many elements: its colours as light, looked up once. */
 struct palette_light {
-    dia_light light[DIA_PALETTE_MAX + 1][3]; /* the last colour twice */
+    dia_light light[3][DIA_PALETTE_MAX + 1]; /* of each channel; the last colour twice */
     uint8_t spans;
     const struct dia_palette *placed; /* NULL: at even distances */
     uint32_t slope[DIA_PALETTE_MAX];  /* of a placed one: 2^31 over the way to the next */

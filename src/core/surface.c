@@ -58,6 +58,11 @@ static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t 
         uint32_t run = n - done < DIA_RUN ? n - done : DIA_RUN;
         dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first + done, run,
                            shares);
+        if ((low | fine) == 0) { /* whole turns: that is all there is */
+            for (uint32_t i = 0; i < run; i++)
+                out[done + i] = start + ((uint32_t)(uint16_t)((uint32_t)shares[i] * high) << 16);
+            continue;
+        }
         for (uint32_t i = 0; i < run; i++)
             out[done + i] = start + ((uint32_t)shares[i] * high << 16) + (uint32_t)shares[i] * low +
                             ((uint32_t)shares[i] * fine >> 16);

@@ -3,20 +3,20 @@
 
 #include <diachrome/schedule.h>
 
-/* Frame and pixel with limiter and develop, dimmed: the fourth and sixth column that
- * build/tests/look-cycles prints. */
+/* A frame with limiter and develop, and a pixel of it, or of one that is dimmed, if that is more:
+ * columns of what build/tests/look-cycles prints. */
 const struct dia_look_cycles dia_look_cycles[] = {
-    {"alternate", 9359, 315}, {"beam", 7716, 806},
-    {"blink", 4623, 206},     {"bounce", 13498, 279},
-    {"breathe", 5024, 279},   {"chase", 30717, 685},
-    {"columns", 15647, 1512}, {"draw", 42681, 272},
-    {"drift", 12238, 993},    {"flame", 16862, 1529},
-    {"glimmer", 6761, 960},   {"hue-sweep", 8158, 324},
-    {"pulse", 10668, 625},    {"reveal", 11871, 335},
-    {"rings", 11369, 892},    {"scatter", 6889, 934},
-    {"steady", 3647, 279},    {"text", 25863, 1780},
-    {"water", 22116, 2598},   {"waves", 14150, 1155},
-    {"wipe", 12739, 307},     {NULL, 0, 0},
+    {"alternate", 9249, 257}, {"beam", 7667, 403},
+    {"blink", 4519, 165},     {"bounce", 12934, 155},
+    {"breathe", 4920, 221},   {"chase", 20429, 585},
+    {"columns", 17193, 976},  {"draw", 42402, 150},
+    {"drift", 10422, 684},    {"flame", 15503, 796},
+    {"glimmer", 6084, 678},   {"hue-sweep", 8421, 245},
+    {"pulse", 10432, 570},    {"reveal", 11767, 198},
+    {"rings", 11325, 834},    {"scatter", 6204, 596},
+    {"steady", 3543, 221},    {"text", 26302, 731},
+    {"water", 19575, 1191},   {"waves", 14028, 1094},
+    {"wipe", 12491, 230},     {NULL, 0, 0},
 };
 
 void dia_schedule_hold(struct dia_schedule_setup *setup, uint64_t ns)

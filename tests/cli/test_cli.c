@@ -48,9 +48,8 @@ static void check_gives_programs_the_same_facts(void **state)
     assert_in_range(number(white, "asked_ua"), 4539500, 4540500);
     assert_in_range(number(white, "drawn_ua"), 1980000, 2000000);
     cJSON *findings = cJSON_GetObjectItem(root, "findings");
-    cJSON *first = cJSON_GetArrayItem(findings, 0), *second = cJSON_GetArrayItem(findings, 1);
-    assert_string_equal(cJSON_GetObjectItem(first, "code")->valuestring, "look-time");
-    assert_string_equal(cJSON_GetObjectItem(second, "code")->valuestring, "supply-limited");
+    cJSON *first = cJSON_GetArrayItem(findings, 0);
+    assert_string_equal(cJSON_GetObjectItem(first, "code")->valuestring, "supply-limited");
     cJSON_Delete(root);
 }
 

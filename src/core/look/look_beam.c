@@ -2,6 +2,7 @@
 #include <diachrome/look.h>
 #include <diachrome/signal.h>
 
+#include "../product.h"
 #include "look_glue.h"
 #include "once.h"
 #include "../shade.h"
@@ -32,14 +33,18 @@ void dia_beam_render(const struct dia_beam *p, const struct dia_surface *surface
     /* of the way from beam to beam, in 32768ths: how far to either side a beam reaches */
     uint32_t half = (uint32_t)p->width * beams / 2u;
     half = half > 16384u ? 16384u : half;
-    uint32_t slope = 0xffffffu / (half + (half == 0));
+    uint32_t slope = 0xffffffu / (half + (half == 0)); /* in 256ths */
+    const uint16_t reach = (uint16_t)half, whole = (uint16_t)(slope >> 8),
+                   part = (uint16_t)(slope << 8);
     dia_once_turns(&ramp, &round, p->beams, p->way ? turned : 0u - turned);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
-        for (uint32_t i = 0; i < run; i++) {
-            uint32_t off = (places[i] >> 31 ? ~places[i] : places[i]) >> 17; /* from its middle */
-            levels[i] = off < half ? (uint16_t)(65535u - (off * slope >> 8)) : 0;
+        for (uint32_t i = 0; i < run; i++) { /* in products of 16 bits */
+            uint16_t at = (uint16_t)(places[i] >> 16);
+            uint16_t off = (uint16_t)(at & 0x8000u ? (uint16_t)~at : at) >> 1; /* its middle */
+            uint16_t lost = (uint16_t)((uint16_t)((uint32_t)off * whole) + product_high(off, part));
+            levels[i] = off < reach ? (uint16_t)(65535u - lost) : 0;
         }
         dia_shade_run(out, p->background, p->colour, levels, run);
         first += run;

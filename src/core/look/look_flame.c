@@ -33,24 +33,33 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
     uint16_t values[DIA_RUN];
     struct noise_row row;
     struct noise_cell cell = {0};
+    struct noise_line line;
     uint32_t across[DIA_RUN], down[DIA_RUN], heat[DIA_RUN], tongue = (uint32_t)p->tongue_um;
     struct dia_ramp height;
     dia_plane_make(&plane, surface, tongue);
     uint32_t risen = dia_once_cells(p->speed_um_s, tongue, ms);
     dia_ramp_init(&height, &plane.down, HOTTEST, 0);
     dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
+    dia_noise_line_at(&line, 0);
     dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_plane_across(&plane, first, run, across);
-        dia_plane_down(&plane, first, run, down);
-        if (!plane.flat)
-            dia_ramp_run(&height, first, run, heat);
-        for (uint32_t i = 0; i < run; i++)
-            down[i] += risen;
-        dia_noise_plane_run(&row, &cell, across, down, run, values);
-        for (uint32_t i = 0; i < run; i++) /* both halves at most 32767 */
-            values[i] = (uint16_t)((values[i] >> 1) + (plane.flat ? 32768u : heat[i] >> 16));
+        if (plane.even) {
+            uint32_t y = plane.y.start + first * plane.y.step + risen;
+            dia_noise_line_run(&row, &line, y, plane.y.step, (uint16_t)run, values);
+            for (uint16_t i = 0; i < run; i++)
+                values[i] = (uint16_t)(values[i] >> 1 | 32768u);
+        } else {
+            dia_plane_down(&plane, first, run, down);
+            dia_plane_across(&plane, first, run, across);
+            if (!plane.flat)
+                dia_ramp_run(&height, first, run, heat);
+            for (uint32_t i = 0; i < run; i++)
+                down[i] += risen;
+            dia_noise_plane_run(&row, &cell, across, down, run, values);
+            for (uint32_t i = 0; i < run; i++) /* both halves at most 32767 */
+                values[i] = (uint16_t)((values[i] >> 1) + (plane.flat ? 32768u : heat[i] >> 16));
+        }
         dia_palette_run(&light, values, run, out);
         first += run;
         out += run;

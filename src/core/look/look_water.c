@@ -30,26 +30,35 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
     uint16_t values[DIA_RUN], others[DIA_RUN];
     struct noise_row row, other;
     struct noise_cell cell = {0}, second = {0};
+    struct noise_line line, against;
     uint32_t across[DIA_RUN], down[DIA_RUN], wave = (uint32_t)p->wave_um;
     dia_plane_make(&plane, surface, wave);
     uint32_t here = dia_once_cells(p->speed_um_s, wave, ms);
     uint32_t there = dia_once_cells(p->speed_um_s / 3 * 2, wave, ms);
     dia_noise_row_at(&row, ms, (uint32_t)p->change_ms, (uint32_t)p->seed);
     dia_noise_row_at(&other, ms, (uint32_t)p->change_ms, ~(uint32_t)p->seed);
+    dia_noise_line_at(&line, 0u - here);
+    dia_noise_line_at(&against, there);
     dia_palette_make(&light, &p->palette);
     while (n != 0) {
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
-        dia_plane_across(&plane, first, run, across);
-        dia_plane_down(&plane, first, run, down);
-        for (uint32_t i = 0; i < run; i++)
-            across[i] -= here;
-        dia_noise_plane_run(&row, &cell, across, down, run, values);
-        for (uint32_t i = 0; i < run; i++) {
-            across[i] += here + there;
-            down[i] += 0x8000u;
+        if (plane.even) {
+            uint32_t y = plane.y.start + first * plane.y.step, step = plane.y.step;
+            dia_noise_line_run(&row, &line, y, step, (uint16_t)run, values);
+            dia_noise_line_run(&other, &against, y + 0x8000u, step, (uint16_t)run, others);
+        } else {
+            dia_plane_down(&plane, first, run, down);
+            dia_plane_across(&plane, first, run, across);
+            for (uint32_t i = 0; i < run; i++)
+                across[i] -= here;
+            dia_noise_plane_run(&row, &cell, across, down, run, values);
+            for (uint32_t i = 0; i < run; i++) {
+                across[i] += here + there;
+                down[i] += 0x8000u;
+            }
+            dia_noise_plane_run(&other, &second, across, down, run, others);
         }
-        dia_noise_plane_run(&other, &second, across, down, run, others);
-        for (uint32_t i = 0; i < run; i++)
+        for (uint16_t i = 0; i < run; i++)
             values[i] = (uint16_t)(((uint32_t)values[i] + others[i]) >> 1);
         dia_palette_run(&light, values, run, out);
         first += run;

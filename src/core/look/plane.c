@@ -12,6 +12,7 @@ void dia_plane_make(struct plane *plane, const struct dia_surface *surface, uint
     plane->height = (uint32_t)dia_once_lengths(&plane->down, cell_um);
     dia_ramp_init(&plane->x, &plane->across_of, dia_once_lengths(&plane->across_of, cell_um), 0);
     dia_ramp_init(&plane->y, &plane->down, plane->height, 0);
+    plane->even = plane->flat && !plane->y.surface;
 }
 
 void dia_plane_across(const struct plane *plane, uint32_t first, uint32_t n, uint32_t *out)

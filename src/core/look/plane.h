@@ -11,8 +11,8 @@
 struct plane {
     struct dia_surface across_of, down; /* the surface along x and along y */
     struct dia_ramp x, y;
-    uint32_t height; /* of all of it, in cells */
-    uint8_t flat;
+    uint32_t height;    /* of all of it, in cells */
+    uint8_t flat, even; /* even: flat, and y goes by y.step from element to element */
 };
 void dia_plane_make(struct plane *plane, const struct dia_surface *surface, uint32_t cell_um);
 

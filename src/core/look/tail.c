@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#include "../product.h"
 #include "tail.h"
 
 void dia_tail_make(struct tail *tail, uint32_t pitch, uint32_t head, uint32_t length)
@@ -9,6 +10,13 @@ void dia_tail_make(struct tail *tail, uint32_t pitch, uint32_t head, uint32_t le
     tail->slope = length ? 0xffffffffu / length : 0;
     tail->lost = pitch < length ? (uint16_t)(pitch * tail->slope >> 16) : 65535u;
     tail->third = (uint16_t)((uint32_t)tail->lost * tail->lost / 3u >> 16);
+    tail->down = tail->up = 0;
+    for (; pitch > 65535u; pitch >>= 1)
+        tail->down++;
+    for (; pitch < 32768u; pitch <<= 1)
+        tail->up++;
+    tail->width = (uint16_t)pitch;
+    tail->over = (uint16_t)(0xffffffffu / pitch - 65536u);
 }
 
 /* How much of from..to lies on low..high. */
@@ -19,12 +27,23 @@ static uint32_t common(uint32_t from, uint32_t to, uint32_t low, uint32_t high)
     return to > from ? to - from : 0;
 }
 
-/* part / whole times a level. */
-static uint32_t part_of(uint32_t part, uint32_t whole, uint32_t level)
+/* A part of the pitch times a level. No division: at most three too few are found out from what is
+ * left. */
+static uint32_t part_of(const struct tail *tail, uint32_t part, uint16_t level)
 {
-    for (; whole > 65535u; whole >>= 1)
-        part >>= 1;
-    return part * level / whole;
+    uint16_t high, steps, width = tail->width;
+    uint32_t whole = product_of((uint16_t)(part >> tail->down << tail->up), level);
+    high = (uint16_t)(whole >> 16);
+    steps = (uint16_t)(high + product_high(high, tail->over));
+    for (uint32_t left = whole - product_of(steps, width); left >= width; left -= width)
+        steps++;
+    return steps;
+}
+
+/* x / 3 / 65536, rounded down */
+static uint16_t third_of(uint32_t x)
+{
+    return product_high((uint16_t)(x >> 16), 43691u) >> 1;
 }
 
 uint16_t dia_tail_border(const struct tail *tail, uint32_t behind)
@@ -32,11 +51,11 @@ uint16_t dia_tail_border(const struct tail *tail, uint32_t behind)
     uint32_t near = behind > tail->pitch ? behind - tail->pitch : 0;
     uint32_t head = common(near, behind, 0, tail->head);
     uint32_t rest = common(near, behind, tail->head, tail->reach);
-    uint32_t level = part_of(head, tail->pitch, 65535u);
+    uint32_t level = part_of(tail, head, 65535u);
     if (rest != 0) {
         uint32_t from = near > tail->head ? near - tail->head : 0;
         uint32_t a = tail_left(tail, from), b = tail_left(tail, from + rest);
-        level += part_of(rest, tail->pitch, (a * b >> 16) + ((a - b) * (a - b) / 3u >> 16));
+        level += part_of(tail, rest, (uint16_t)((a * b >> 16) + third_of((a - b) * (a - b))));
     }
     return (uint16_t)(level < 65535u ? level : 65535u);
 }

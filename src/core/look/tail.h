@@ -14,6 +14,8 @@ struct tail {
     uint32_t pitch, head, reach; /* reach: head and tail */
     uint32_t slope;              /* 2^32 / tail */
     uint16_t lost, third;        /* what the tail loses over a pitch, a third of its square */
+    uint16_t width, over;        /* private: of 16 bits, the pitch, and 2^32 / width - 65536 */
+    uint8_t down, up;            /* by these shifts */
 };
 
 /* Head and tail together at most 2^31. */

@@ -46,6 +46,30 @@ static void run_round(struct text_places *places, uint32_t first, uint32_t n)
     }
 }
 
+/* Which dot is at a length from the corner. Neighbours are mostly on the same dot or on the next
+ * one, on either side: a division only from far. */
+struct dot {
+    uint32_t from; /* where it begins */
+    uint16_t number;
+};
+
+static void step_to(struct dot *dot, uint32_t at, uint32_t pitch, uint16_t count)
+{
+    uint32_t on = at - dot->from;
+    if (on < pitch)
+        return;
+    if (on - pitch < pitch && dot->number + 1u < count) {
+        dot->number++;
+        dot->from += pitch;
+    } else if (on + pitch < pitch && dot->number != 0) {
+        dot->number--;
+        dot->from -= pitch;
+    } else {
+        dot->number = within((int32_t)(at / pitch), count);
+        dot->from = dot->number * pitch;
+    }
+}
+
 void dia_text_places_run(struct text_places *places, uint32_t first, uint32_t n)
 {
     struct dia_point points[DIA_RUN];
@@ -55,11 +79,14 @@ void dia_text_places_run(struct text_places *places, uint32_t first, uint32_t n)
     }
     dia_surface_points(places->surface, first, n, points);
     uint32_t pitch = (uint32_t)places->screen.pitch_um;
+    struct dot column = {0, 0}, row = {0, 0};
     for (uint32_t i = 0; i < n; i++) {
-        uint32_t x = (uint32_t)points[i].x_um - (uint32_t)places->corner.x_um;
-        uint32_t y = (uint32_t)points[i].y_um - (uint32_t)places->corner.y_um;
-        places->column[i] = within((int32_t)(x / pitch), places->screen.columns);
-        places->row[i] = within((int32_t)(y / pitch), places->screen.rows);
+        step_to(&column, (uint32_t)points[i].x_um - (uint32_t)places->corner.x_um, pitch,
+                places->screen.columns);
+        step_to(&row, (uint32_t)points[i].y_um - (uint32_t)places->corner.y_um, pitch,
+                places->screen.rows);
+        places->column[i] = column.number;
+        places->row[i] = row.number;
     }
 }
 
