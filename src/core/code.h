@@ -13,8 +13,8 @@ static inline uint8_t code_of(dia_light light)
 {
     uint8_t high = (uint8_t)(light >> 8);
     uint8_t code = high >= 64   ? dia_code_nearest[2][high]
-                   : high >= 16 ? dia_code_nearest[1][light >> 6]
-                                : dia_code_nearest[0][light >> 4];
+                   : high >= 16 ? dia_code_nearest[1][(uint8_t)(light >> 6)]
+                                : dia_code_nearest[0][(uint8_t)(light >> 4)];
     if (light > dia_code_edges[code])
         code++;
     return code;

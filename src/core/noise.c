@@ -107,8 +107,7 @@ static void go_to(const struct noise_row *row, struct noise_cell *cell, uint32_t
 void dia_noise_plane_run(const struct noise_row *row, struct noise_cell *cell, const uint32_t *x,
                          const uint32_t *y, uint32_t n, uint16_t *values)
 {
-    const uint32_t *end = x + n;
-    for (; x != end; x++, y++) {
+    for (; n != 0; n--, x++, y++) {
         if (!(cell->known & BEGUN) || (uint16_t)*x != cell->x ||
             (uint16_t)(*x >> 16) != cell->column || (uint16_t)(*y >> 16) != cell->line)
             go_to(row, cell, *x, *y);

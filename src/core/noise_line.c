@@ -8,6 +8,7 @@ void dia_noise_line_at(struct noise_line *line, uint32_t x)
     line->left = (uint16_t)(x >> 16);
     line->right = (uint16_t)((x >> 16) + 1u);
     line->across = noise_eased((uint16_t)x);
+    line->lower = 0;
     line->begun = 0;
 }
 

@@ -53,7 +53,7 @@ static void run_on_layout(const struct dia_ramp *ramp, uint32_t first, uint32_t 
     const uint32_t start = ramp->start;
     const uint16_t fine = ramp->fine, low = (uint16_t)ramp->step,
                    high = (uint16_t)(ramp->step >> 16);
-    uint16_t shares[DIA_RUN];
+    uint16_t shares[DIA_RUN] = {0};
     for (uint32_t done = 0; done < n; done += DIA_RUN) {
         uint32_t run = n - done < DIA_RUN ? n - done : DIA_RUN;
         dia_surface_shares(ramp->surface, (enum dia_axis)ramp->surface->axis, first + done, run,

@@ -37,8 +37,9 @@ struct mqtt {
     atomic_int ends;
     uint32_t state_number, status_number;
     uint64_t told_ms;
-    cJSON *values; /* as they were last told */
-    unsigned lost; /* that had no room, since it was last said */
+    cJSON *values;         /* as they were last told */
+    unsigned lost;         /* that had no room, since it was last said */
+    int answered, missing; /* the broker, on this connection; why it did not, as was said */
 };
 
 static void say(const struct mqtt *mqtt, const char *what, const char *more)
@@ -242,6 +243,8 @@ static void on_connect(struct mosquitto *client, void *self, int code)
 {
     struct mqtt *mqtt = self;
     char topic[TOPIC];
+    mqtt->answered = 1;
+    mqtt->missing = 0;
     if (code != 0) {
         say(mqtt, "refused", mosquitto_connack_string(code));
         return;
@@ -312,13 +315,23 @@ static int turn(struct mqtt *mqtt)
     return code == MOSQ_ERR_SUCCESS ? mosquitto_loop_misc(mqtt->client) : code;
 }
 
+/* Why the broker is not there, once until that is something else. */
+static void say_missing(struct mqtt *mqtt, int code)
+{
+    if (mqtt->answered || code == mqtt->missing)
+        return;
+    mqtt->missing = code;
+    say(mqtt, "missing",
+        code == MOSQ_ERR_ERRNO ? strerror(errno)
+        : code != MOSQ_ERR_TLS ? mosquitto_strerror(code)
+                               : "no TLS, or no certificate that ca_file vouches for");
+}
+
 static void *run(void *self)
 {
     struct mqtt *mqtt = self;
     uint32_t wait_ms = FIRST_MS;
     int code = mosquitto_connect(mqtt->client, mqtt->host, mqtt->port, KEEP_S);
-    if (code != 0)
-        say(mqtt, "missing", code == MOSQ_ERR_ERRNO ? strerror(errno) : mosquitto_strerror(code));
     while (!mqtt->ends) {
         if (code == 0)
             code = turn(mqtt);
@@ -327,10 +340,12 @@ static void *run(void *self)
             tell_all(mqtt);
             continue;
         }
+        say_missing(mqtt, code);
         mqtt->is_connected = 0;
         if (mqtt->nodes)
             dia_nodes_online(mqtt->nodes, 0);
         rest(mqtt, wait_ms);
+        mqtt->answered = 0;
         wait_ms = wait_ms * 2 < LAST_MS ? wait_ms * 2 : LAST_MS;
         code = mqtt->ends ? 0 : mosquitto_reconnect(mqtt->client);
     }

@@ -189,9 +189,16 @@ static void has_gone_well(const char *name)
         fail_msg("%s: %d\n%s", name, kernel.code, kernel.text);
 }
 
+/* To one process: to none, 0, would be to the test itself and all around it. */
+static void send_to(pid_t to, int signal)
+{
+    assert_true(to > 0);
+    assert_int_equal(kill(to, signal), 0);
+}
+
 static void end_with(int signal)
 {
-    assert_int_equal(kill(kernel.pid, signal), 0);
+    send_to(kernel.pid, signal);
     kernel_go_on(8000);
     assert_int_equal(kernel.pid, 0);
     kernel_close();
@@ -318,7 +325,7 @@ static void nohup_is_respected(void **state)
     show_is("layer a: steady colour=#ff8000\n");
     rig(HEAD STRIP);
     start_and_look("rail", "trap '' HUP; " RUN);
-    assert_int_equal(kill(kernel.pid, SIGHUP), 0);
+    send_to(kernel.pid, SIGHUP);
     kernel_go_on(400);
     assert_true(kernel.pid != 0);
     kernel_settle();
@@ -350,7 +357,7 @@ static void a_killed_run_leaves_nothing_lit(void **state)
     for (size_t k = 0; k < 2; k++) { /* the worker: the watcher makes dark, and says so */
         rig(HEAD STRIP);
         start_and_look("rail", RUN);
-        assert_int_equal(kill(worker_of(kernel.pid), signals[k]), 0);
+        send_to(worker_of(kernel.pid), signals[k]);
         kernel_go_on(8000);
         assert_int_equal(kernel.code, 3);
         has_said(k ? "was ended by the signal Segmentation fault; everything is dark"
@@ -360,7 +367,7 @@ static void a_killed_run_leaves_nothing_lit(void **state)
     }
     rig(HEAD STRIP); /* the watcher: the worker is told */
     start_and_look("rail", RUN);
-    assert_int_equal(kill(kernel.pid, SIGKILL), 0);
+    send_to(kernel.pid, SIGKILL);
     kernel_go_on(8000);
     kernel_go_on(500);
     is_dark("rail");

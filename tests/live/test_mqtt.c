@@ -195,6 +195,61 @@ static void wrong_settings_are_told(void **state)
     broker_ends(SIGTERM);
 }
 
+/* ---- TLS: an authority of our own, and a broker that it vouches for, by address -------------- */
+
+#define AUTHORITY "-x509 -newkey rsa:2048 -nodes -days 2 -subj"
+#define WITH_TLS  "-h 127.0.0.1 -p 18831 --cafile ca.pem -u pier -P gull"
+
+static void tls_begins(void)
+{
+    broker_begins(BROKER_PORT, "allow_anonymous false\npassword_file passwords\n"
+                               "certfile broker.pem\nkeyfile broker.key\n");
+}
+
+static void with_tls(void **state)
+{
+    (void)state;
+    alarm(100);
+    assert_int_equal(
+        run("openssl req " AUTHORITY " '/CN=Pier' -keyout ca.key -out ca.pem 2>&1 && "
+            "openssl req " AUTHORITY " '/CN=Another' -keyout other.key -out other.pem 2>&1 && "
+            "openssl req -newkey rsa:2048 -nodes -subj '/CN=broker' -keyout broker.key "
+            "-out broker.csr 2>&1 && echo subjectAltName=IP:127.0.0.1 >broker.ext && "
+            "openssl x509 -req -in broker.csr -CA ca.pem -CAkey ca.key -CAcreateserial -days 2 "
+            "-extfile broker.ext -out broker.pem 2>&1 && "
+            "sed 's/user: pier/ca_file: ca.pem, user: pier/' mqtt.rig.yaml >tls.rig.yaml && "
+            "sed 's/ca_file: ca/ca_file: other/' tls.rig.yaml >other.rig.yaml"),
+        0);
+    serve(&served, "tls.rig.yaml --show small.show --listen 127.0.0.1:0"); /* before the broker */
+    assert_non_null(logged(&served, "broker-missing"));
+    for (int k = 0; k < 2; k++) { /* and again, when it was gone */
+        tls_begins();
+        assert_non_null(logged(&served, "broker-connected host=127.0.0.1 port=18831"));
+        assert_int_equal(
+            run("mosquitto_pub " WITH_TLS " -q 1 -r -t " BASE "/set/master -m %d", 61 + k), 0);
+        assert_int_equal(
+            run("timeout 15 mosquitto_sub " WITH_TLS " -t " BASE "/master | grep -m1 %d", 61 + k),
+            0);
+        if (k == 0)
+            broker_ends(SIGKILL);
+    }
+    assert_int_equal(ended(&served, SIGTERM), 0);
+    assert_int_equal(run("timeout 5 mosquitto_sub " WITH_TLS " -C 1 -t " BASE "/online"), 0);
+    says("no");
+    /* nothing is told to one that nobody vouches for, nor without TLS */
+    assert_int_equal(run("timeout 3 $D serve other.rig.yaml --listen 127.0.0.1:0"), 124);
+    says("reason=no TLS, or no certificate that ca_file vouches for");
+    assert_null(strstr(output, "broker-connected"));
+    assert_int_equal(run("timeout 3 $D serve mqtt.rig.yaml --listen 127.0.0.1:0"), 124);
+    says("broker-missing");
+    assert_null(strstr(output, "broker-connected"));
+    assert_int_equal(run("sed 's/ca_file: ca/ca_file: none/' tls.rig.yaml >none.rig.yaml;"
+                         "timeout 10 $D serve none.rig.yaml"),
+                     2);
+    says("none.pem: certificates cannot be read");
+    broker_ends(SIGTERM);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -202,6 +257,7 @@ int main(void)
         cmocka_unit_test(with_5),
         cmocka_unit_test(a_broker_that_dies_and_floods),
         cmocka_unit_test(wrong_settings_are_told),
+        cmocka_unit_test(with_tls),
     };
     return cmocka_run_group_tests(tests, begin, NULL);
 }

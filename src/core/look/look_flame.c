@@ -30,7 +30,7 @@ void dia_flame_render(const struct dia_flame *p, const struct dia_surface *surfa
 {
     struct plane plane;
     struct palette_light light;
-    uint16_t values[DIA_RUN];
+    uint16_t values[DIA_RUN] = {0};
     struct noise_row row;
     struct noise_cell cell = {0};
     struct noise_line line;

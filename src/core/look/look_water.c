@@ -27,7 +27,7 @@ void dia_water_render(const struct dia_water *p, const struct dia_surface *surfa
 {
     struct plane plane;
     struct palette_light light;
-    uint16_t values[DIA_RUN], others[DIA_RUN];
+    uint16_t values[DIA_RUN] = {0}, others[DIA_RUN] = {0};
     struct noise_row row, other;
     struct noise_cell cell = {0}, second = {0};
     struct noise_line line, against;

@@ -10,10 +10,9 @@ void dia_tail_make(struct tail *tail, uint32_t pitch, uint32_t head, uint32_t le
     tail->slope = length ? 0xffffffffu / length : 0;
     tail->lost = pitch < length ? (uint16_t)(pitch * tail->slope >> 16) : 65535u;
     tail->third = (uint16_t)((uint32_t)tail->lost * tail->lost / 3u >> 16);
-    tail->down = tail->up = 0;
-    for (; pitch > 65535u; pitch >>= 1)
+    for (tail->down = 0; tail->down < 16 && pitch > 65535u; pitch >>= 1)
         tail->down++;
-    for (; pitch < 32768u; pitch <<= 1)
+    for (tail->up = 0; tail->up < 15 && pitch < 32768u; pitch <<= 1)
         tail->up++;
     tail->width = (uint16_t)pitch;
     tail->over = (uint16_t)(0xffffffffu / pitch - 65536u);
@@ -32,7 +31,7 @@ static uint32_t common(uint32_t from, uint32_t to, uint32_t low, uint32_t high)
 static uint32_t part_of(const struct tail *tail, uint32_t part, uint16_t level)
 {
     uint16_t high, steps, width = tail->width;
-    uint32_t whole = product_of((uint16_t)(part >> tail->down << tail->up), level);
+    uint32_t whole = product_of((uint16_t)(part >> (tail->down & 31u) << (tail->up & 31u)), level);
     high = (uint16_t)(whole >> 16);
     steps = (uint16_t)(high + product_high(high, tail->over));
     for (uint32_t left = whole - product_of(steps, width); left >= width; left -= width)
