@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <math.h>
 #include <stdio.h>
 #include <string.h>
 
@@ -223,6 +224,29 @@ static void a_knob_stays_in_its_range(void **state)
     }
 }
 
+/* A number falls and rises evenly in its time, over all that 32 bits have: a quarter, half and
+ * three quarters of the way by hand. */
+static void a_number_takes_its_time_both_ways(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_SET, .value = INT32_MIN, .over_ms = 4000},
+        {.key = 1, .kind = DIA_KEY_SHORT, .act = DIA_ACT_SET, .value = INT32_MAX, .over_ms = 4000}};
+    static const double by_hand[] = {1, 0.5, 0, -0.5, -1, -0.5, 0, 0.5, 1};
+    struct dia_cues play = made(cues, 2);
+    struct dia_layer now[LAYERS];
+    int32_t number = INT32_MAX;
+    knobs[0] = (struct dia_knob){.field = &number, .min = INT32_MIN, .max = INT32_MAX};
+    dia_cues_init(&play);
+    for (uint32_t k = 0; k < 9; k++) {
+        struct dia_key_event event = {k * 1000, k / 4 == 1, DIA_KEY_SHORT, 0};
+        if (k % 4 == 0 && k < 8)
+            dia_cues_take(&play, &event);
+        dia_cues_apply(&play, k * 1000, now);
+        assert_true(fabs(number / 2147483648.0 - by_hand[k]) < 1e-4);
+    }
+}
+
 /* Over the wrap of the time, with a call a day: what has ended stays ended, what is on stays on,
  * and a look at half its pace goes on evenly. */
 static void nothing_comes_again_after_49_days(void **state)
@@ -338,6 +362,7 @@ int main(void)
         cmocka_unit_test(a_look_rests_and_goes_backwards),
         cmocka_unit_test(a_knob_takes_its_time),
         cmocka_unit_test(a_knob_stays_in_its_range),
+        cmocka_unit_test(a_number_takes_its_time_both_ways),
         cmocka_unit_test(a_pace_changes_without_a_jump),
         cmocka_unit_test(nothing_comes_again_after_49_days),
     };

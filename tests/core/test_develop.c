@@ -132,6 +132,43 @@ static void stretches_and_shared_memory_give_the_same_bytes(void **state)
     }
 }
 
+/* Rounded down by itself: what a pixel is does not hang on the one before it. A white point that is
+ * not even is dithered all the same; kinds with more to do, and small builds, refuse. */
+static void without_dithering_equal_colours_are_equal_bytes(void **state)
+{
+    (void)state;
+    static const struct dia_channels *const not_those[] = {&dia_channels_rgbw, &dia_channels_level,
+                                                           &dia_channels_rgb_table};
+    static const struct dia_channels *const those[] = {&dia_channels_rgb, &dia_channels_seven,
+                                                       &dia_channels_series};
+    struct dia_rgb pixels[COUNT];
+    uint8_t out[3 * COUNT], alone[3], dithered[3 * COUNT];
+    uint16_t table[256];
+    struct dia_develop develop;
+    for (int k = 0; k < 3; k++) {
+        dia_develop_init(&develop, not_those[k]);
+        assert_int_equal(dia_develop_whole(&develop, table), DIA_UNSUPPORTED);
+    }
+    fill_at_random(pixels, COUNT, 77);
+    for (int k = 0; k < 3; k++) {
+        dia_develop_init(&develop, those[k]);
+        develop.master = dia_share_percent(37);
+        if (dia_develop_whole(&develop, table) == DIA_UNSUPPORTED)
+            return; /* curves lie in flash */
+        dia_develop_begin(&develop, 3);
+        dia_develop_run_whole(&develop, pixels, COUNT, out);
+        for (int i = 0; i < COUNT; i++) {
+            dia_develop_run_whole(&develop, pixels + i, 1, alone);
+            assert_memory_equal(alone, out + 3 * i, 3);
+        }
+        develop.white[1] = dia_share_percent(80);
+        dia_develop_begin(&develop, 3);
+        dia_develop_run_whole(&develop, pixels, COUNT, out);
+        run(&develop, pixels, COUNT, dithered);
+        assert_memory_equal(dithered, out, sizeof out);
+    }
+}
+
 /* White comes out of the colour in light: the channels plus white are the light asked for. */
 static void white_is_taken_out_in_light(void **state)
 {
@@ -305,6 +342,7 @@ int main(void)
         cmocka_unit_test(every_pixel_is_right_on_average),
         cmocka_unit_test(the_dimmest_light_takes_turns),
         cmocka_unit_test(stretches_and_shared_memory_give_the_same_bytes),
+        cmocka_unit_test(without_dithering_equal_colours_are_equal_bytes),
         cmocka_unit_test(white_is_taken_out_in_light),
         cmocka_unit_test(white_point_and_master_scale_light),
     };

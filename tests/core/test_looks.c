@@ -367,10 +367,41 @@ static void a_line_has_places_in_mm_and_limits(void **state)
     assert_int_equal(line.count, 120);
 }
 
+/* Flame and water have a quick way down a line. One row of a grid takes the general one, and looks
+ * the same but for how its places are rounded; so does what is drawn in stretches, from any start
+ * and at any pitch up to several cells an element. */
+static void a_line_looks_as_one_row_of_a_grid(void **state)
+{
+    (void)state;
+    static const struct dia_look *const looks[] = {&dia_look_flame, &dia_look_water};
+    static const int32_t pitches[] = {3000, 16700, 90000};
+    for (int k = 0; k < 6; k++) {
+        const struct dia_look *look = looks[k % 2];
+        union dia_look_values values;
+        struct dia_grid grid;
+        struct dia_surface line, row;
+        assert_int_equal(dia_surface_line(&line, 300, 0, pitches[k / 2]), DIA_OK);
+        assert_int_equal(dia_grid_init(&grid, 300, 1), DIA_OK);
+        assert_int_equal(dia_surface_grid(&row, &grid, pitches[k / 2]), DIA_OK);
+        look->defaults(&values);
+        uint32_t differ = 0;
+        for (uint32_t ms = 0; ms < 60000; ms += 1237) {
+            look->render(&values, &line, ms, 0, 300, a);
+            look->render(&values, &row, ms, 0, 300, b);
+            for (uint32_t i = 0; i < 300; i++)
+                differ += channel_step(a[i], b[i]) > 5;
+            look->render(&values, &line, ms, 101, 77, b);
+            assert_memory_equal(b, a + 101, 77 * sizeof *a);
+        }
+        assert_true(differ <= 49 * 300 / 1000); /* a steep place here and there */
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(hue_sweep_is_even_to_the_eye),
+        cmocka_unit_test(a_line_looks_as_one_row_of_a_grid),
         cmocka_unit_test(hue_sweep_closes_on_any_length),
         cmocka_unit_test(hue_sweep_moves_at_its_speed),
         cmocka_unit_test(hue_sweep_starts_red_and_obeys_level_and_saturation),
