@@ -2,47 +2,20 @@
 #include <ctype.h>
 #include <errno.h>
 #include <poll.h>
-#include <stdatomic.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 #include <time.h>
 
-#include <cjson/cJSON.h>
-#include <mosquitto.h>
-
-#include "mqtt.h"
+#include "mqtt_private.h"
 #include "presets.h"
 
 #define FIRST_MS 250u /* until a broker that is not there is asked again; then twice as long, */
 #define LAST_MS  10000u
-#define TURN_MS  100   /* how often the hub is looked at */
-#define TELL_MS  1000u /* state and values are told no more often than this */
+#define TURN_MS  100 /* how often the hub is looked at */
 #define KEEP_S   20
-#define TOPIC    240
-#define PAYLOAD  (1 << 18) /* longest that comes in, bytes, */
-#define RUN      (1 << 20) /* and of a run of many nodes */
-#define PASSWORD 128
 
-struct mqtt {
-    struct mosquitto *client;
-    struct hub *hub;
-    void (*log)(const char *line);
-    struct nodes *nodes; /* NULL: it is one rig by itself */
-    char host[128], base[64 + 6 + DIA_RIG_NAME], root[64], password[PASSWORD];
-    int is_tls, hears_nodes;
-    int port;
-    pthread_t thread;
-    int runs, is_connected;
-    atomic_int ends;
-    uint32_t state_number, status_number;
-    uint64_t told_ms;
-    cJSON *values;         /* as they were last told */
-    unsigned lost;         /* that had no room, since it was last said */
-    int answered, missing; /* the broker, on this connection; why it did not, as was said */
-};
-
-static void say(const struct mqtt *mqtt, const char *what, const char *more)
+void dia_mqtt_say(const struct mqtt *mqtt, const char *what, const char *more)
 {
     char line[400];
     if (!mqtt->log)
@@ -51,150 +24,6 @@ static void say(const struct mqtt *mqtt, const char *what, const char *more)
              more[0] ? " reason=" : "", more);
     mqtt->log(line);
 }
-
-static uint64_t now_ms(void)
-{
-    struct timespec at;
-    clock_gettime(CLOCK_MONOTONIC, &at);
-    return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u;
-}
-
-/* ---- out ------------------------------------------------------------------------------------- */
-
-static int tell(struct mqtt *mqtt, const char *topic, const char *name, const char *text, int keep)
-{
-    char whole[TOPIC];
-    snprintf(whole, sizeof whole, "%s/%s%s", mqtt->base, topic, name);
-    return mosquitto_publish(mqtt->client, NULL, whole, (int)strlen(text), text, 1, keep);
-}
-
-static void tell_state(struct mqtt *mqtt)
-{
-    char *json = dia_hub_news(mqtt->hub, HUB_STATE, &mqtt->state_number), master[24];
-    cJSON *state = json ? cJSON_Parse(json) : NULL;
-    const cJSON *level = cJSON_GetObjectItemCaseSensitive(state, "master");
-    if (cJSON_IsNumber(level)) {
-        tell(mqtt, "state", "", json, 1);
-        snprintf(master, sizeof master, "%.4g", level->valuedouble);
-        tell(mqtt, "master", "", master, 1);
-    }
-    cJSON_Delete(state);
-    free(json);
-}
-
-/* Those that have changed. */
-static void tell_values(struct mqtt *mqtt)
-{
-    char *json = dia_hub_news(mqtt->hub, HUB_STATUS, &mqtt->status_number);
-    cJSON *status = json ? cJSON_Parse(json) : NULL;
-    cJSON *values = cJSON_DetachItemFromObjectCaseSensitive(status, "values"), *one;
-    cJSON_ArrayForEach(one, values)
-    {
-        const cJSON *was = cJSON_GetObjectItemCaseSensitive(mqtt->values, one->string);
-        if (cJSON_IsString(one) && !cJSON_Compare(one, was, 1))
-            tell(mqtt, "value/", one->string, one->valuestring, 1);
-    }
-    if (values) {
-        cJSON_Delete(mqtt->values);
-        mqtt->values = values;
-    }
-    cJSON_Delete(status);
-    free(json);
-}
-
-static void tell_wrong(struct mqtt *mqtt)
-{
-    char *wrong = dia_hub_broker_wrong(mqtt->hub), lost[80];
-    if (wrong)
-        tell(mqtt, "wrong", "", wrong, 0);
-    free(wrong);
-    if (mqtt->lost == 0)
-        return;
-    snprintf(lost, sizeof lost, "%u changes came too fast and were not made", mqtt->lost);
-    tell(mqtt, "wrong", "", lost, 0);
-    say(mqtt, "flood", lost);
-    mqtt->lost = 0;
-}
-
-static void tell_all(struct mqtt *mqtt)
-{
-    uint64_t ms = now_ms();
-    if (!mqtt->is_connected || ms - mqtt->told_ms < TELL_MS)
-        return;
-    mqtt->told_ms = ms;
-    tell_state(mqtt);
-    tell_values(mqtt);
-    tell_wrong(mqtt);
-}
-
-/* ---- in -------------------------------------------------------------------------------------- */
-
-static void ask(struct mqtt *mqtt, enum hub_what what, const char *format, const char *a,
-                const char *b)
-{
-    size_t size = strlen(format) + strlen(a) + strlen(b) + 1;
-    char *line = malloc(size);
-    if (line)
-        snprintf(line, size, format, a, b);
-    if (!dia_hub_ask(mqtt->hub, HUB_BROKER, 0, what, line))
-        mqtt->lost++;
-}
-
-/* "50", "50 %" or "50%". */
-static void set_master(struct mqtt *mqtt, const char *text)
-{
-    size_t length = strlen(text);
-    ask(mqtt, HUB_CHANGE, "master %s%s", text,
-        length && isdigit((unsigned char)text[length - 1]) ? "%" : "");
-}
-
-static void set(struct mqtt *mqtt, const char *topic, const char *text)
-{
-    if (strcmp(topic, "master") == 0)
-        set_master(mqtt, text);
-    else if (strncmp(topic, "paint/", 6) == 0)
-        ask(mqtt, HUB_CHANGE, "paint %s %s", topic + 6, text);
-    else if (strncmp(topic, "value/", 6) == 0)
-        ask(mqtt, HUB_CHANGE, "value %s %s", topic + 6, text);
-    else if (strcmp(topic, "preset") == 0)
-        ask(mqtt, HUB_PRESET_USE, "%s%s", text, "");
-    else if (strcmp(topic, "pause") == 0)
-        ask(mqtt, HUB_CHANGE, "%s%s", strcmp(text, "no") == 0 ? "resume" : "pause", "");
-    else /* there is no such change, which is said */
-        ask(mqtt, HUB_CHANGE, "set/%s %s", topic, text);
-}
-
-static void on_message(struct mosquitto *client, void *self,
-                       const struct mosquitto_message *message)
-{
-    struct mqtt *mqtt = self;
-    size_t own = strlen(mqtt->base), root = strlen(mqtt->root);
-    const char *topic = message->topic + own + 1;
-    int is_own = strncmp(message->topic, mqtt->base, own) == 0 && message->topic[own] == '/' &&
-                 (strcmp(topic, "change") == 0 || strncmp(topic, "set/", 4) == 0);
-    (void)client;
-    if (message->payloadlen < 0 || message->payloadlen >= (is_own ? PAYLOAD : RUN))
-        return;
-    char *text = calloc((size_t)message->payloadlen + 1, 1);
-    if (!text)
-        return;
-    if (message->payloadlen)
-        memcpy(text, message->payload, (size_t)message->payloadlen);
-    if (!is_own) {
-        if (mqtt->nodes)
-            dia_nodes_take(mqtt->nodes, message->topic + root + 1, text,
-                           (size_t)message->payloadlen, message->retain);
-    } else if (strcmp(topic, "change") != 0) {
-        set(mqtt, topic + 4, text);
-    } else if (!message->retain) { /* an old change is not made once more */
-        char *save = NULL;
-        for (char *line = strtok_r(text, "\r\n", &save); line; line = strtok_r(NULL, "\r\n", &save))
-            ask(mqtt, HUB_CHANGE, "%s%s", line, "");
-    }
-    free(text);
-}
-
-/* ---- the connection -------------------------------------------------------------------------- */
 
 /* Subscribes to the run. Our own word comes back behind all that is kept of it. */
 static void join_run(struct mqtt *mqtt)
@@ -246,16 +75,16 @@ static void on_connect(struct mosquitto *client, void *self, int code)
     mqtt->answered = 1;
     mqtt->missing = 0;
     if (code != 0) {
-        say(mqtt, "refused", mosquitto_connack_string(code));
+        dia_mqtt_say(mqtt, "refused", mosquitto_connack_string(code));
         return;
     }
     mqtt->is_connected = 1;
-    say(mqtt, "connected", "");
+    dia_mqtt_say(mqtt, "connected", "");
     snprintf(topic, sizeof topic, "%s/change", mqtt->base);
     mosquitto_subscribe(client, NULL, topic, 1);
     snprintf(topic, sizeof topic, "%s/set/#", mqtt->base);
     mosquitto_subscribe(client, NULL, topic, 1);
-    tell(mqtt, "online", "", "yes", 1);
+    dia_mqtt_tell(mqtt, "online", "", "yes", 1);
     mqtt->state_number = mqtt->status_number = 0; /* all of it is told anew */
     cJSON_Delete(mqtt->values);
     mqtt->values = NULL;
@@ -269,7 +98,7 @@ static void on_disconnect(struct mosquitto *client, void *self, int code)
     struct mqtt *mqtt = self;
     (void)client;
     if (mqtt->is_connected && code != 0)
-        say(mqtt, "lost", "");
+        dia_mqtt_say(mqtt, "lost", "");
     mqtt->is_connected = 0;
     if (mqtt->nodes)
         dia_nodes_online(mqtt->nodes, 0);
@@ -288,7 +117,7 @@ static void leave(struct mqtt *mqtt)
 {
     if (!mqtt->is_connected)
         return;
-    tell(mqtt, "online", "", "no", 1);
+    dia_mqtt_tell(mqtt, "online", "", "no", 1);
     for (int k = 0; k < 50 && mosquitto_want_write(mqtt->client); k++)
         mosquitto_loop(mqtt->client, 20, 1);
     mosquitto_disconnect(mqtt->client);
@@ -321,10 +150,10 @@ static void say_missing(struct mqtt *mqtt, int code)
     if (mqtt->answered || code == mqtt->missing)
         return;
     mqtt->missing = code;
-    say(mqtt, "missing",
-        code == MOSQ_ERR_ERRNO ? strerror(errno)
-        : code != MOSQ_ERR_TLS ? mosquitto_strerror(code)
-                               : "no TLS, or no certificate that ca_file vouches for");
+    dia_mqtt_say(mqtt, "missing",
+                 code == MOSQ_ERR_ERRNO ? strerror(errno)
+                 : code != MOSQ_ERR_TLS ? mosquitto_strerror(code)
+                                        : "no TLS, or no certificate that ca_file vouches for");
 }
 
 static void *run(void *self)
@@ -337,7 +166,7 @@ static void *run(void *self)
             code = turn(mqtt);
         if (code == 0) {
             wait_ms = mqtt->is_connected ? FIRST_MS : wait_ms;
-            tell_all(mqtt);
+            dia_mqtt_tell_all(mqtt);
             continue;
         }
         say_missing(mqtt, code);
@@ -391,7 +220,7 @@ static int set_up(struct mqtt *mqtt, const struct dia_rig_mqtt *as, struct dia_d
     mosquitto_int_option(mqtt->client, MOSQ_OPT_TCP_NODELAY, 1); /* a change does not wait */
     mosquitto_connect_callback_set(mqtt->client, on_connect);
     mosquitto_disconnect_callback_set(mqtt->client, on_disconnect);
-    mosquitto_message_callback_set(mqtt->client, on_message);
+    mosquitto_message_callback_set(mqtt->client, dia_mqtt_heard);
     snprintf(topic, sizeof topic, "%s/online", mqtt->base);
     code = mosquitto_will_set(mqtt->client, topic, 2, "no", 1, true);
     if (code == 0 && as->password_file[0] && read_password(mqtt, as->password_file, wrong) != 0)

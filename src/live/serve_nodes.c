@@ -3,8 +3,6 @@
 #include <stdlib.h>
 #include <string.h>
 
-#include <cjson/cJSON.h>
-
 #include "node_clock.h"
 #include "serve_private.h"
 
@@ -13,15 +11,15 @@
  * elsewhere is put in one order. What comes late changes what is shown from the next frame on, as
  * if it had come in time.
  */
-#define QUIET_MS    5000  /* nothing has come for so long when changes go into the state, */
-#define MANY        64    /* of which there are so many, */
-#define OLD_MS      60000 /* or one that old */
-#define TOO_MANY    1024  /* then without quiet */
-#define RANDOM_MS   3000  /* not all nodes write at once */
-#define ANSWER_MS   500   /* that long at most until a state that is behind is put right */
-#define AHEAD_MS    2000  /* a change from further ahead means that a clock is wrong */
-#define FUTURE_MS   60000 /* and a state that says so is not taken */
-#define TELL_MS     1000
+#define QUIET_MS    5000       /* nothing has come for so long when changes go into the state, */
+#define MANY        64         /* of which there are so many, */
+#define OLD_MS      60000      /* or one that old */
+#define TOO_MANY    1024       /* then without quiet */
+#define RANDOM_MS   3000       /* not all nodes write at once */
+#define SAY_MS      1000       /* what goes wrong is said once in so long */
+#define ANSWER_MS   500        /* that long at most until a state that is behind is put right */
+#define AHEAD_MS    2000       /* a change from further ahead means that a clock is wrong */
+#define FUTURE_MS   60000      /* and a state that says so is not taken */
 #define MISSED      (1u << 14) /* bytes of a change that may be of a run not known yet */
 #define AT_ONCE     64         /* changes before one frame */
 #define LATE_CLOCKS 100        /* ms that the clock of the system may go back by without notice */
@@ -328,12 +326,12 @@ static void take_change(struct dia_serve *serve, struct nodes_item *item, uint64
     enum journal_taken taken = dia_journal_take(&serve->journal, &item->event);
     if (taken == JOURNAL_KNOWN && item->kept && item->event.ms <= serve->journal.until_ms)
         dia_nodes_send_change(serve->nodes, &item->event, 1); /* whoever wrote the state is gone */
-    if (taken == JOURNAL_FULL && now - serve->full_ms > TELL_MS) {
+    if (taken == JOURNAL_FULL && now - serve->full_ms > SAY_MS) {
         dia_serve_say(serve, "change-lost reason=\"there are too many\"");
         serve->full_ms = now;
     }
     if (taken == JOURNAL_TAKEN && item->event.ms > now + AHEAD_MS &&
-        now - serve->ahead_ms > TELL_MS) {
+        now - serve->ahead_ms > SAY_MS) {
         serve->ahead_ms = now;
         snprintf(line, sizeof line, "change-ahead from=%s ms=%" PRIu64, item->event.from,
                  item->event.ms - now);
@@ -374,90 +372,10 @@ static void take_all(struct dia_serve *serve, uint64_t now)
         free(item.text);
     }
     unsigned dropped = dia_nodes_dropped(serve->nodes);
-    if (dropped && now - serve->full_ms > TELL_MS) {
+    if (dropped && now - serve->full_ms > SAY_MS) {
         dia_serve_say(serve, "change-lost reason=\"they came too fast\"");
         serve->full_ms = now;
     }
-}
-
-/* ---- what it says of itself ------------------------------------------------------------------ */
-
-/* FNV-1a, 32 bits: the same on all nodes for the same bytes. */
-#define SUM_BEGINS 2166136261u
-
-static uint32_t sum_on(uint32_t sum, int byte)
-{
-    return (sum ^ (uint8_t)byte) * 16777619u;
-}
-
-static void add_sum(cJSON *json, const char *key, const char *text)
-{
-    uint32_t sum = SUM_BEGINS;
-    char digits[9];
-    for (; *text; text++)
-        sum = sum_on(sum, *text);
-    snprintf(digits, sizeof digits, "%08" PRIx32, sum);
-    cJSON_AddStringToObject(json, key, digits);
-}
-
-static void say_clock(struct dia_serve *serve, const struct node_clock *clock)
-{
-    int is_good = clock->is_known && clock->is_synchronised &&
-                  clock->error_ms < 500000.0 / serve->options.rate_mhz; /* half a frame */
-    char line[120];
-    if (serve->clock_told && serve->clock_is_good == is_good)
-        return;
-    serve->clock_told = 1;
-    serve->clock_is_good = is_good;
-    if (!clock->is_known)
-        snprintf(line, sizeof line, "clock quality=unknown");
-    else
-        snprintf(line, sizeof line, "clock quality=%s synchronised=%s error_ms=%.1f",
-                 is_good ? "good" : "poor", clock->is_synchronised ? "yes" : "no", clock->error_ms);
-    dia_serve_say(serve, line);
-}
-
-static void tell(struct dia_serve *serve, uint64_t now)
-{
-    struct node_clock clock;
-    if (serve->node_told_ms && now - serve->node_told_ms < TELL_MS)
-        return;
-    serve->node_told_ms = now;
-    dia_node_clock_ask(&clock);
-    say_clock(serve, &clock);
-    cJSON *json = cJSON_CreateObject();
-    cJSON_AddStringToObject(json, "process", dia_nodes_me(serve->nodes));
-    cJSON_AddStringToObject(json, "clock",
-                            !clock.is_known          ? "unknown"
-                            : !clock.is_synchronised ? "free"
-                            : serve->clock_is_good   ? "good"
-                                                     : "poor");
-    cJSON_AddNumberToObject(json, "clock_error_ms", clock.error_ms);
-    cJSON_AddNumberToObject(json, "begun_ms", (double)serve->journal.begun_ms);
-    cJSON_AddNumberToObject(json, "changes", serve->journal.count);
-    cJSON_AddNumberToObject(json, "frames", (double)serve->frames);
-    cJSON_AddNumberToObject(json, "late", (double)serve->late);
-    cJSON_AddStringToObject(json, "rig", serve->rig_sum);
-    add_sum(json, "show", dia_live_text(serve->live));
-    char *state = dia_live_state(serve->live);
-    add_sum(json, "state", state ? state : "");
-    free(state);
-    char *text = cJSON_PrintUnformatted(json);
-    cJSON_Delete(json);
-    dia_nodes_tell(serve->nodes, text);
-}
-
-void dia_serve_nodes_rig(struct dia_serve *serve)
-{
-    uint32_t sum = SUM_BEGINS;
-    if (!serve->nodes)
-        return;
-    FILE *file = serve->options.rig_path ? fopen(serve->options.rig_path, "r") : NULL;
-    for (int c; file && (c = fgetc(file)) != EOF;)
-        sum = sum_on(sum, c);
-    if (file)
-        fclose(file);
-    snprintf(serve->rig_sum, sizeof serve->rig_sum, "%08" PRIx32, sum);
 }
 
 void dia_serve_nodes_end(struct dia_serve *serve)
@@ -488,5 +406,5 @@ void dia_serve_nodes(struct dia_serve *serve)
     if (serve->is_synced && !serve->is_apart && serve->publish_ms && now >= serve->publish_ms)
         send_state(serve);
     fold_in_time(serve, now);
-    tell(serve, now);
+    dia_serve_nodes_tell(serve, now);
 }

@@ -112,6 +112,8 @@ uint64_t dia_serve_nodes_at(struct dia_serve *serve, uint64_t ms);
 char *dia_serve_nodes_line(const struct dia_serve *serve, const char *line);
 void dia_serve_nodes_made(struct dia_serve *serve, const char *line, uint64_t ms,
                           enum dia_live_from from);
-void dia_serve_nodes_rig(struct dia_serve *serve); /* which rig it is, for the list */
+/* serve_node_tell.c: what is said to the list, once a second; and which rig it is */
+void dia_serve_nodes_tell(struct dia_serve *serve, uint64_t now);
+void dia_serve_nodes_rig(struct dia_serve *serve);
 
 #endif
