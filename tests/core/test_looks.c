@@ -397,11 +397,43 @@ static void a_line_looks_as_one_row_of_a_grid(void **state)
     }
 }
 
+/* What a run keeps from element to element changes nothing: each alone is the same. And water on
+ * the first column of a grid is water on a line, as both have the same places there. */
+static void noise_on_a_grid_is_that_of_each_element_alone(void **state)
+{
+    (void)state;
+    static const struct dia_look *const looks[] = {&dia_look_flame, &dia_look_water};
+    union dia_look_values values;
+    struct dia_grid grid;
+    struct dia_surface wall, line;
+    uint32_t differ = 0, alike = 0;
+    assert_int_equal(dia_grid_init(&grid, 6, 300), DIA_OK);
+    assert_int_equal(dia_surface_grid(&wall, &grid, 16700), DIA_OK);
+    assert_int_equal(dia_surface_line(&line, 300, 0, 16700), DIA_OK);
+    for (int k = 0; k < 2; k++) {
+        looks[k]->defaults(&values);
+        looks[k]->render(&values, &wall, 98765, 0, 1800, a);
+        for (uint32_t i = 0; i < 1800; i++) {
+            looks[k]->render(&values, &wall, 98765, i, 1, b);
+            assert_memory_equal(b, a + i, sizeof *a);
+        }
+    }
+    dia_water_render(&values.water, &line, 98765, 0, 300, b);
+    for (uint32_t row = 0; row < 300; row++) {
+        struct dia_point at = dia_surface_point(&wall, row * 6);
+        assert_true(at.x_um == 0 && at.y_um == (int32_t)row * 16700);
+        differ += channel_step(a[row * 6], b[row]) > 5;
+        alike += channel_step(a[row * 6], a[row * 6 + 5]) <= 5;
+    }
+    assert_true(differ <= 3 && alike < 150);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(hue_sweep_is_even_to_the_eye),
         cmocka_unit_test(a_line_looks_as_one_row_of_a_grid),
+        cmocka_unit_test(noise_on_a_grid_is_that_of_each_element_alone),
         cmocka_unit_test(hue_sweep_closes_on_any_length),
         cmocka_unit_test(hue_sweep_moves_at_its_speed),
         cmocka_unit_test(hue_sweep_starts_red_and_obeys_level_and_saturation),
