@@ -11,7 +11,7 @@ const struct dia_look_cycles dia_look_cycles[] = {
     {"breathe", 4920, 221},   {"chase", 20547, 585},
     {"columns", 17239, 978},  {"draw", 42794, 150},
     {"drift", 10457, 687},    {"flame", 15720, 797},
-    {"glimmer", 6084, 678},   {"hue-sweep", 8421, 245},
+    {"glimmer", 6084, 678},   {"hue-sweep", 8312, 228},
     {"pulse", 10404, 572},    {"reveal", 11767, 198},
     {"rings", 11713, 834},    {"scatter", 6204, 596},
     {"steady", 3543, 221},    {"text", 26302, 731},

@@ -105,6 +105,28 @@ static uint32_t stack(const DIA_ROM struct dia_look *look, uint8_t blend, uint32
     return crc32_of(&pixels->r, 3 * COUNT);
 }
 
+/* Hues at places all over the circle, close to where one becomes the next too. */
+#if !defined(LOOKS) || defined(HUES)
+static void hues(void)
+{
+    static const DIA_ROM char name[] = "hues";
+    struct dia_hue_sweep sweep;
+    struct dia_surface line;
+    uint32_t crc = 0;
+    dia_hue_sweep_defaults(&sweep);
+    dia_surface_line(&line, COUNT, 0, 16667);
+    for (uint16_t k = 0; k < 4000; k++) {
+        sweep.turns = 1 + k % 97;
+        dia_hue_sweep_render(&sweep, &line, k * 7919ul, 0, COUNT, pixels);
+        crc = crc32_of(&pixels->r, 3 * COUNT) ^ (crc << 1 | crc >> 31);
+    }
+    say(name);
+    board_put(' ');
+    say_hex(crc);
+    board_put('\n');
+}
+#endif
+
 int main(void)
 {
     static const uint32_t times[] = {0, 1, 12345, 3600000, 0x7fffffff, 0xffffffff};
@@ -134,6 +156,9 @@ int main(void)
         }
         board_put('\n');
     }
+#if !defined(LOOKS) || defined(HUES)
+    hues();
+#endif
     board_end();
     return 0;
 }

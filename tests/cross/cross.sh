@@ -60,12 +60,16 @@ while read -r looks; do
     $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
         -o "$out/avr/looks_$row.elf"
 done <"$out/avr/looks"
+part=98 # the last
+checksum NULL -DHUES
 # The same checksums from what is built for speed, which has products of its own: one look each.
 # Text and drawing with it are more than the flash.
 for look in $(tr ',' ' ' <"$out/avr/looks" | sed 's/&dia_look_//g; s/draw//; s/text//'); do
     $avr -O2 -mrelax -DLOOKS="&dia_look_$look" -DSTACKS=0 -Wl,--gc-sections tests/cross/checksum.c \
         "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_$look.elf"
 done
+$avr -O2 -mrelax -DLOOKS=NULL -DHUES -Wl,--gc-sections tests/cross/checksum.c \
+    "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_hues.elf"
 $avr -O2 -Wl,--gc-sections tests/cross/text_avr.c "$out"/avr/fast/*.o -o "$out/avr/text.elf"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \

@@ -2,32 +2,25 @@
 #include "../look/hue_circle.h"
 #include <diachrome/config.h>
 
-/* 75 times a phase: 16ths of a hue, 0..74 and a part, so that to add is all there is to do. */
-struct sixteenths {
-    uint32_t part;
-    uint8_t whole;
-};
-
-static struct sixteenths sixteenths_of(dia_phase phase)
-{
-    struct sixteenths of = {
-        phase * 75u, (uint8_t)(((phase >> 16) * 75u + ((phase & 0xffffu) * 75u >> 16)) >> 16)};
-    return of;
-}
-
-/* On a line without going through memory for the phases; counted down in 16 bits. */
+/*
+ * On a line without going through memory for the phases; counted down in 16 bits. The upper 24 bits
+ * of the phase are kept times 75, which is what hue_at works out, so that to add is all there is to
+ * do; the lower eight only for what they carry.
+ */
 static void on_a_line(dia_phase phase, uint32_t step, uint16_t n, struct dia_rgb *out)
 {
-    struct sixteenths at = sixteenths_of(phase), more = sixteenths_of(step);
+    uint32_t at = (phase >> 8) * 75u;
+    const uint32_t on = (step >> 8) * 75u;
+    uint8_t low = (uint8_t)phase;
+    const uint8_t low_on = (uint8_t)step;
     for (; n != 0; n--) {
-        *out++ =
-            dia_hue_circle[(uint16_t)((uint16_t)at.whole << 8 | (uint8_t)(at.part >> 24)) >> 4];
-        at.part += more.part;
-        at.whole = (uint8_t)(at.whole + more.whole);
-        if (at.part < more.part)
-            at.whole++;
-        if (at.whole >= 75u)
-            at.whole = (uint8_t)(at.whole - 75u);
+        *out++ = dia_hue_circle[(uint16_t)(at >> 16) >> 4];
+        at += on;
+        low = (uint8_t)(low + low_on);
+        if (low < low_on)
+            at += 75u;
+        if ((uint8_t)(at >> 24) >= 75u) /* once round */
+            at -= (uint32_t)75u << 24;
     }
 }
 
