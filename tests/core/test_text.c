@@ -381,6 +381,27 @@ static void round_a_ring_it_goes_along_the_angle(void **state)
         assert_int_equal(pixels[k].g, k == 0 || k == 4 ? 255 : 0);
 }
 
+/* Without a text, without a face, and below the screen it is dark, whatever was in the memory; what
+ * is inverted is lit then, on the rows that there are. */
+static void what_says_nothing_is_dark(void **state)
+{
+    (void)state;
+    static const struct dia_text none = {.says = NULL, .face = &face},
+                                 faceless = {.says = "Lio", .face = NULL},
+                                 inverted = {.face = &face, .form = {.inverted = 1}};
+    static const struct dia_screen screen = {4, 3, 1000};
+    uint16_t codes[4] = {7, 7, 7, 7};
+    uint8_t dots[4] = {7, 7, 7, 7};
+    assert_string_equal(picture(&none, 4, 2, 0), "....\n....\n");
+    assert_string_equal(picture(&faceless, 4, 2, 0), "....\n....\n");
+    assert_string_equal(picture(&inverted, 4, 2, 0), "####\n####\n");
+    dia_text_columns(&inverted, &screen, 0, 0, 4, 8, dots); /* rows 8 to 15 of 3 */
+    dia_text_cells(&none, &screen, 0, 0, codes);
+    for (int k = 0; k < 4; k++)
+        assert_true(dots[k] == 0 && codes[k] == ' ');
+    assert_int_equal(dia_text_extent_of(&none, &screen).columns, 0);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -391,6 +412,7 @@ int main(void)
         cmocka_unit_test(pages_letters_and_blinking_take_turns),
         cmocka_unit_test(outlines_and_what_is_inverted),
         cmocka_unit_test(what_a_face_lacks_is_a_box),
+        cmocka_unit_test(what_says_nothing_is_dark),
         cmocka_unit_test(any_part_of_a_screen_is_the_same),
         cmocka_unit_test(a_text_never_jumps),
         cmocka_unit_test(cells_and_digits_show_it_as_letters),
