@@ -2,6 +2,8 @@
 #include "../look/hue_circle.h"
 #include <diachrome/config.h>
 
+#define ROUND ((uint32_t)75u << 24) /* 75 times a whole circle */
+
 /*
  * On a line without going through memory for the phases; counted down in 16 bits. The upper 24 bits
  * of the phase are kept times 75, which is what hue_at works out, so that to add is all there is to
@@ -14,13 +16,13 @@ static void on_a_line(dia_phase phase, uint32_t step, uint16_t n, struct dia_rgb
     uint8_t low = (uint8_t)phase;
     const uint8_t low_on = (uint8_t)step;
     for (; n != 0; n--) {
+        while (at >= ROUND) /* once at most */
+            at -= ROUND;
         *out++ = dia_hue_circle[(uint16_t)(at >> 16) >> 4];
         at += on;
         low = (uint8_t)(low + low_on);
         if (low < low_on)
             at += 75u;
-        if ((uint8_t)(at >> 24) >= 75u) /* once round */
-            at -= (uint32_t)75u << 24;
     }
 }
 
