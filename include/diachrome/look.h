@@ -26,8 +26,8 @@ DIA_BEGIN
  * the comments state: dia_look_check() tells; a render call does not look again.
  *
  * Cost: a look takes a few thousand cycles a frame on an ATmega328P (chase 17,000) and 10 to 900 a
- * pixel, water 1,000 (build/tests/look-cycles lists them); some
- * nanoseconds a pixel on a desktop. Stack: about 10 * DIA_RUN bytes, on a desktop 2 KB.
+ * pixel, water 1,000 (build/tests/look-cycles lists them); some nanoseconds a pixel on a desktop.
+ * Stack: about 10 * DIA_RUN bytes, on a desktop 2 KB.
  * Context: any; threads may work at once on objects of their own.
  */
 

@@ -66,7 +66,7 @@ uint16_t dia_noise_between(const struct noise_columns *pair, uint16_t part);
 /*
  * n places in a plane, at one moment; x and y 16 bits below the point. Keep the cell from one run
  * to the next, known is 0 at the start: its corners are worked out only where they count, and those
- * that the next cell shares are kept; so is what depends on x or y alone while that stays.
+ * that the next cell shares are kept; so is what depends on x alone while that stays.
  */
 struct noise_cell {
     uint16_t column, line; /* of the first corner */

@@ -79,16 +79,4 @@ static inline uint16_t product_taken(uint16_t from, uint16_t a, uint16_t b)
 
 #endif
 
-/* The lower 32 bits of a product of 32. */
-static inline uint32_t product_low(uint32_t a, uint32_t b)
-{
-#if UINTPTR_MAX > 65535
-    return a * b;
-#else
-    uint16_t low_a = (uint16_t)a, low_b = (uint16_t)b;
-    uint16_t across = (uint16_t)((uint16_t)(a >> 16) * low_b + low_a * (uint16_t)(b >> 16));
-    return product_of(low_a, low_b) + ((uint32_t)across << 16);
-#endif
-}
-
 #endif
