@@ -21,6 +21,7 @@ DIA_BEGIN
  * How it dithers: what a pixel's byte cannot show is carried to the same channel of the next
  * pixel. Black stays black and full stays full, and the sum over the strip is right in every single
  * frame: it exceeds the exact sum by no more than the starting carry. The limiter counts on that.
+ * Parts with a level (APA102) lose what is carried where the next pixel has a higher level.
  *
  *   in space   every frame starts from the same carry: what stands still is lit evenly
  *   in time    each frame starts from another carry, so that every pixel is right on average over
@@ -141,8 +142,8 @@ enum dia_status dia_develop_prepare(struct dia_develop *develop, uint16_t table[
  * several, with the same bytes.
  */
 struct dia_carry {
-    uint32_t
-        channel[4]; /* 256 * channels->steps = one drive step (or finer ones of a kind's own) */
+    uint16_t channel[4]; /* 256 * channels->steps = one drive step; of kinds with a level the last
+                            is that of the pixel before, and 256 */
 };
 void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop);
 

@@ -70,6 +70,9 @@ void dia_develop_limit(struct dia_develop *develop, dia_share share)
 
 void dia_carry_begin(struct dia_carry *carry, const struct dia_develop *develop)
 {
+    uint16_t first = develop->phase;
+    if (develop->channels->steps > 1) /* 2: shorter than a product, where flash is dear */
+        first = (uint16_t)(first + first);
     for (uint8_t c = 0; c < 4; c++)
-        carry->channel[c] = (uint32_t)develop->phase * develop->channels->steps;
+        carry->channel[c] = first;
 }

@@ -6,72 +6,39 @@
 
 /*
  * Parts with a 5-bit level for the whole pixel before the 8 bits of each channel: what shows is
- * byte * level, 0..7905 = 255 * 31. The least level that holds the brightest channel is taken, so
- * a dim pixel keeps up to 13 bits.
- *
- * 2^18 is one such small step: full light is 7905 * 2^18. A product v * gain is 255 * 2^23 for
- * full, that is 8160 * 2^18, so less a 32nd it is in small steps.
+ * byte * level, up to 255 * 31. The least level that holds the brightest channel is taken, so a
+ * dim pixel keeps up to 13 bits: light, 0..65280 as everywhere, by 65280 / 31, rounded up; 1 for
+ * none. With x = most * 31 = above * 65536 + below, x by 65280 is above, and one more where what is
+ * left, above * 256 + below, is more than 65280 still.
  */
-#define SMALL_STEP 18
-
-/* 65536 / level, rounded down: with it a quotient is right or one too small. */
-extern const DIA_ROM uint16_t dia_level_reciprocals[32];
-
-static inline uint16_t level_over(uint16_t x, uint8_t level)
+static inline uint16_t level_of(uint16_t most)
 {
-    uint16_t quotient = (uint16_t)((uint32_t)x * dia_level_reciprocals[level] >> 16);
-    return x - quotient * level >= level ? (uint16_t)(quotient + 1) : quotient;
-}
-
-static inline uint32_t small_steps(const struct dia_develop *develop, uint8_t code, uint8_t channel)
-{
-    uint32_t product = (uint32_t)drive_of(develop->curve, code) * develop->gain[channel];
-    return product - (product >> 5);
+    uint16_t above = product_high(most, 31), below = (uint16_t)(most * 31u);
+    uint16_t more = below > (uint16_t)(65280u - (uint16_t)(above << 8));
+    return (uint16_t)(above + more + 1u);
 }
 
 /*
- * One channel: the carry of the pixel before is used as far as it is less than one step here, so
- * that a bright pixel does not light the dark one after it; the rest is lost. So the sum over the
- * strip never exceeds the exact one by more than the first carry.
+ * The drive, in 1/128 of a step of the byte, is light * 31 / (2 * level), and never more; full is
+ * exactly full. First the light times a power of two, which leaves it below 2^16; then the upper
+ * half of a product. Less than two 128ths are cut off. Of level l, in place l - 1.
  */
-static inline uint8_t level_step(uint32_t *carry, uint32_t light, uint8_t level)
+#define LEVEL_FRACTION 7 /* bits */
+extern const DIA_ROM uint16_t dia_level_times[32], dia_level_by[32];
+
+/*
+ * What is carried from a pixel to the next is a part of a step. A step of a higher level is larger:
+ * where the level rises nothing is carried, so that the sum over the strip never exceeds the exact
+ * one by more than the first carry. The fourth carry is the level of the pixel before, and 256;
+ * before the first pixel there is none.
+ */
+static inline uint16_t level_before(const struct dia_carry *carry)
 {
-    uint32_t step = (uint32_t)level << SMALL_STEP, kept = *carry < step ? *carry : step - 1;
-    uint32_t sum = light + kept;
-    uint16_t byte = level_over((uint16_t)(sum >> SMALL_STEP), level);
-    if (byte > 255)
-        byte = 255;
-    *carry = sum - byte * step;
-    return (uint8_t)byte;
+    return carry->channel[3] < 256u ? 31 : (uint16_t)(carry->channel[3] - 256u);
 }
 
-/* dia_carry_begin knows nothing of levels: what it leaves in the fourth channel is turned into the
- * first carries when the first pixel's level is known. */
-#define LEVEL_BEGUN UINT32_MAX
-
-static inline void level_begin(struct dia_carry *carry, uint8_t level)
-{
-    uint32_t phase = carry->channel[3]; /* 1/256 of a step */
-    for (uint8_t c = 0; c < 3; c++)
-        carry->channel[c] = phase * ((uint32_t)level << (SMALL_STEP - 8));
-    carry->channel[3] = LEVEL_BEGUN;
-}
-
-static inline void level_plainly(const struct dia_develop *develop, struct dia_carry *carry,
-                                 const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
-{
-    for (; n != 0; n--, pixels++, out += 4) {
-        uint32_t light[3] = {small_steps(develop, pixels->r, 0), small_steps(develop, pixels->g, 1),
-                             small_steps(develop, pixels->b, 2)};
-        uint32_t most = light[0] > light[1] ? light[0] : light[1];
-        most = light[2] > most ? light[2] : most;
-        uint8_t level = (uint8_t)((most >> (SMALL_STEP + 8)) + 1);
-        if (carry->channel[3] != LEVEL_BEGUN)
-            level_begin(carry, level);
-        for (uint8_t c = 0; c < 3; c++)
-            out[develop->place[c]] = level_step(&carry->channel[c], light[c], level);
-        out[develop->place[3]] = level | develop->mark;
-    }
-}
+/* One pixel after the other. */
+void dia_level_plainly(const struct dia_develop *develop, struct dia_carry *kept,
+                       const struct dia_rgb *pixels, uint16_t n, uint8_t *out);
 
 #endif

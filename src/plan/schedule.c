@@ -6,17 +6,17 @@
 /* A frame with limiter and develop, and a pixel of it, or of one that is dimmed, if that is more:
  * columns of what build/tests/look-cycles prints. */
 const struct dia_look_cycles dia_look_cycles[] = {
-    {"alternate", 9283, 257}, {"beam", 8053, 403},
-    {"blink", 4519, 165},     {"bounce", 12954, 155},
-    {"breathe", 4920, 221},   {"chase", 20547, 585},
-    {"columns", 17239, 978},  {"draw", 42794, 150},
-    {"drift", 10457, 687},    {"flame", 15720, 797},
-    {"glimmer", 6084, 678},   {"hue-sweep", 8312, 228},
-    {"pulse", 10404, 572},    {"reveal", 11767, 198},
-    {"rings", 11713, 834},    {"scatter", 6204, 596},
-    {"steady", 3543, 221},    {"text", 26302, 731},
-    {"water", 19993, 1193},   {"waves", 14130, 1094},
-    {"wipe", 12516, 230},     {NULL, 0, 0},
+    {"alternate", 9085, 257}, {"beam", 7855, 403},
+    {"blink", 4321, 165},     {"bounce", 12756, 155},
+    {"breathe", 4722, 221},   {"chase", 20349, 585},
+    {"columns", 17041, 978},  {"draw", 42596, 150},
+    {"drift", 10259, 687},    {"flame", 15522, 797},
+    {"glimmer", 5886, 678},   {"hue-sweep", 8126, 231},
+    {"pulse", 10206, 572},    {"reveal", 11569, 198},
+    {"rings", 11515, 834},    {"scatter", 6006, 596},
+    {"steady", 3345, 221},    {"text", 26104, 731},
+    {"water", 19795, 1193},   {"waves", 13932, 1094},
+    {"wipe", 12318, 230},     {NULL, 0, 0},
 };
 
 void dia_schedule_hold(struct dia_schedule_setup *setup, uint64_t ns)

@@ -102,6 +102,70 @@ static void the_dimmest_light_takes_turns(void **state)
     }
 }
 
+/* A part with a level shows byte * level of 255 * 31 = 7905 small steps. For every light that a
+ * curve can have, of 65280: the level is the least that holds it, and the byte what is whole of it;
+ * less than two 128ths of a step are cut off before. */
+static void the_level_is_the_least_that_holds_the_light(void **state)
+{
+    (void)state;
+    static uint16_t curve[256];
+    struct dia_rgb pixel = {0, 1, 0};
+    struct dia_develop develop;
+    uint8_t out[4];
+    dia_develop_init(&develop, &dia_channels_level);
+    develop.curve = curve;
+    dia_develop_begin(&develop, 0);
+    develop.phase = 0; /* nothing is carried to the first */
+    for (uint32_t v = 0; v <= 65280; v++) {
+        curve[1] = (uint16_t)v;
+        run(&develop, &pixel, 1, out);
+        uint32_t level = v ? (v * 31 + 65279) / 65280 : 1;
+        double drive = v * 7905.0 / 65280 / level;
+        assert_int_equal(out[3], level);
+        assert_int_equal(out[0] + out[2], 0);
+        assert_true(out[1] <= drive && out[1] > drive - 1 - 2 / 128.0);
+    }
+    assert_true(out[1] == 255 && out[3] == 31);
+}
+
+/* Whatever the levels beside each other are, a strip never has more light than it should by more
+ * than its first carry; and where all is one colour, each pixel is right on average. */
+static void levels_add_no_light(void **state)
+{
+    (void)state;
+    enum { MANY = 300, ALIKE = 40 };
+    static struct dia_rgb pixels[MANY];
+    static uint8_t out[4 * MANY];
+    uint32_t sums[ALIKE] = {0};
+    struct dia_develop develop;
+    dia_develop_init(&develop, &dia_channels_level);
+    develop.time_from = DIA_TIME_ALWAYS;
+    develop.master = dia_share_percent(70);
+    for (uint32_t slot = 0; slot < 256; slot++) {
+        fill_at_random(pixels, MANY, slot);
+        if (slot % 2) /* dim and bright in turns */
+            for (int i = 0; i < MANY; i += 2)
+                pixels[i] = (struct dia_rgb){3, 9, (uint8_t)(slot / 2)};
+        dia_develop_begin(&develop, slot);
+        run(&develop, pixels, MANY, out);
+        for (int c = 0; c < 3; c++) {
+            double exact = develop.phase / 256.0 * out[3], shown = 0;
+            for (int i = 0; i < MANY; i++) {
+                exact += dia_light_of((&pixels[i].r)[c]) * 0.7 * 7905 / 65535;
+                shown += out[4 * i + c] * out[4 * i + 3];
+            }
+            assert_true(shown <= exact && shown > exact * 0.99);
+        }
+        memset(pixels, 150, ALIKE * sizeof *pixels);
+        run(&develop, pixels, ALIKE, out);
+        for (int i = 0; i < ALIKE; i++)
+            sums[i] += (uint32_t)out[4 * i] * out[4 * i + 3];
+    }
+    double exact = dia_light_of(150) * 0.7 * 7905 / 65535 * 256;
+    for (int i = 0; i < ALIKE; i++)
+        assert_true(sums[i] > exact * 0.999 && sums[i] < exact * 1.001);
+}
+
 static void stretches_and_shared_memory_give_the_same_bytes(void **state)
 {
     (void)state;
@@ -341,6 +405,8 @@ int main(void)
         cmocka_unit_test(bytes_come_out_in_any_order),
         cmocka_unit_test(every_pixel_is_right_on_average),
         cmocka_unit_test(the_dimmest_light_takes_turns),
+        cmocka_unit_test(the_level_is_the_least_that_holds_the_light),
+        cmocka_unit_test(levels_add_no_light),
         cmocka_unit_test(stretches_and_shared_memory_give_the_same_bytes),
         cmocka_unit_test(without_dithering_equal_colours_are_equal_bytes),
         cmocka_unit_test(white_is_taken_out_in_light),

@@ -175,15 +175,17 @@ static void rings_are(int k, int count)
     }
 }
 
-/* Which frame of the run node k shows, compared with the clock: in frames, 0 when it is in step. */
-static double apart(int k, double begun_ms)
+/* Whether node k shows the frame of the slot that the clock says, or its neighbour. What it shows
+ * was read at some moment between the question and the answer. */
+static int is_in_step(int k, double begun_ms)
 {
     uint32_t frame = 0;
+    int64_t first = (int64_t)((unix_ms() - begun_ms) / 20);
     assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
-    double frames = (unix_ms() - begun_ms) / 20;
+    int64_t last = (int64_t)((unix_ms() - begun_ms) / 20);
     for (int b = 0; b < 4; b++)
         frame |= (uint32_t)(uint8_t)answer[4 + b] << 8 * b;
-    return frame - frames;
+    return frame >= first - 1 && frame <= last + 1;
 }
 
 /* ---- a bad line ------------------------------------------------------------------------------ */
@@ -331,8 +333,7 @@ static void nodes_show_one_picture(void **state)
     for (; (seconds() < until || rounds < 5) && rounds < 100000; rounds++) {
         int makes = rounds % many, other = (rounds * 7 + 3) % many;
         for (int k = 0; k < 20; k++) {
-            double frames = apart((rounds * 20 + k) % many, begun_ms);
-            in_step += frames > -2.5 && frames < 1.5; /* an answer takes a part of a frame */
+            in_step += is_in_step((rounds * 20 + k) % many, begun_ms);
             looked++;
         }
         snprintf(line, sizeof line, "paint l%03d[0] #ffffff", other);

@@ -1,135 +1,129 @@
 /* SPDX-License-Identifier: MIT */
 #include "../channels_run.h"
 #include "../level.h"
+#include "lane.h"
 
 /*
- * The same bytes as level_plainly, with all that does not wait for a carry done before, in loops
- * that turn into vectors: each light is so many whole steps of its pixel's level and a rest. Then
- * a carry makes it one step more, or none.
+ * The same bytes as dia_level_plainly. All that does not wait for a carry is done for 64 pixels at
+ * once, in loops that turn into vectors; then the channels of a pixel stand side by side in a word,
+ * in the order of its bytes, and one addition does for all of them, as in by_table.h. Loops that
+ * are no vectors go in steps of four.
  */
-#define WORTH_A_TABLE 256u /* pixels; 3 KB of stack */
+#define WORTH_A_TABLE 256u /* pixels; 4 KB of stack */
 #define AT_ONCE       64u
-#define SMALL_STEPS   ((1u << SMALL_STEP) - 1u)
+#define BEFORE        8u /* so that what follows lies as vectors like it */
 
 struct some {
-    uint32_t rest[3][AT_ONCE];  /* first the light */
-    uint32_t limit[3][AT_ONCE]; /* a rest with its carry from here on is one step more */
-    uint16_t level[AT_ONCE], reciprocal[AT_ONCE];
-    uint8_t byte[4][AT_ONCE]; /* first the whole steps */
+    uint16_t light[3][AT_ONCE]; /* then the drive */
+    uint16_t level[BEFORE + AT_ONCE];
+    uint16_t times[AT_ONCE], by[AT_ONCE], shown[AT_ONCE];
+    uint16_t sums[4 * AT_ONCE];
+    uint8_t rises[AT_ONCE];
 };
 
-static void look_up(struct some *some, const uint32_t (*table)[256], const struct dia_rgb *pixels,
-                    uint32_t n)
+static inline void look_up(struct some *some, const uint16_t (*table)[256],
+                           const struct dia_rgb *pixels)
 {
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t r = table[0][pixels[i].r], g = table[1][pixels[i].g], b = table[2][pixels[i].b];
-        uint32_t most = r > g ? r : g;
-        most = b > most ? b : most;
-        some->rest[0][i] = r;
-        some->rest[1][i] = g;
-        some->rest[2][i] = b;
-        uint32_t level = (most >> (SMALL_STEP + 8)) + 1;
-        some->level[i] = (uint16_t)level;
-        some->reciprocal[i] = dia_level_reciprocals[level];
+    for (uint32_t i = 0; i < AT_ONCE; i += 4) {
+        for (uint32_t k = i; k < i + 4; k++) {
+            some->light[0][k] = table[0][pixels[k].r];
+            some->light[1][k] = table[1][pixels[k].g];
+            some->light[2][k] = table[2][pixels[k].b];
+        }
     }
 }
 
-static void divide(struct some *some, uint32_t channel, uint32_t n)
+static inline void find_levels(struct some *some, uint8_t mark)
 {
-    uint32_t *rest = some->rest[channel], *limit = some->limit[channel];
-    const uint16_t *levels = some->level, *reciprocals = some->reciprocal;
-    uint8_t *whole = some->byte[channel];
-    uint16_t quotients[AT_ONCE], lefts[AT_ONCE];
-    for (uint32_t i = 0; i < n; i++)
-        lefts[i] = (uint16_t)(rest[i] >> SMALL_STEP);
-    for (uint32_t i = 0; i < n; i++) {
-        uint16_t x = lefts[i], level = levels[i];
-        uint16_t quotient = (uint16_t)((uint32_t)x * reciprocals[i] >> 16);
-        uint16_t left = (uint16_t)(x - (uint16_t)(quotient * level));
-        uint16_t more = left >= level;
-        quotients[i] = (uint16_t)(quotient + more);
-        lefts[i] = (uint16_t)(left - (uint16_t)(level * more));
+    uint16_t *level = some->level + BEFORE;
+    for (uint32_t i = 0; i < AT_ONCE; i++) {
+        uint16_t most = some->light[0][i];
+        most = some->light[1][i] > most ? some->light[1][i] : most;
+        most = some->light[2][i] > most ? some->light[2][i] : most;
+        level[i] = level_of(most);
     }
-    for (uint32_t i = 0; i < n; i++)
-        whole[i] = (uint8_t)quotients[i];
-    for (uint32_t i = 0; i < n; i++)
-        rest[i] = (rest[i] & SMALL_STEPS) | (uint32_t)lefts[i] << SMALL_STEP;
-    for (uint32_t i = 0; i < n; i++) /* out of reach at 255: no byte is more */
-        quotients[i] = (uint16_t)((uint16_t)((uint16_t)(quotients[i] + 1) >> 8 << 10) | levels[i]);
-    for (uint32_t i = 0; i < n; i++)
-        limit[i] = (uint32_t)quotients[i] << SMALL_STEP;
-}
-
-/* Without a branch: which of two numbers below 2^30 is less says the upper bit of their difference.
- */
-static inline uint8_t add_up(uint32_t *carry, uint32_t rest, uint32_t limit, uint8_t whole,
-                             uint32_t step)
-{
-    uint32_t sum = rest + (*carry < step ? *carry : step - 1);
-    uint32_t less = (sum - limit) >> 31;
-    *carry = sum - (step & (less - 1u));
-    return (uint8_t)(whole + 1u - less);
-}
-
-/* All that waits for the pixel before. */
-static void carry_on(struct some *some, struct dia_carry *kept, uint32_t n)
-{
-    uint32_t r = kept->channel[0], g = kept->channel[1], b = kept->channel[2];
-    for (uint32_t i = 0; i < n; i++) {
-        uint32_t step = (uint32_t)some->level[i] << SMALL_STEP;
-        some->byte[0][i] = add_up(&r, some->rest[0][i], some->limit[0][i], some->byte[0][i], step);
-        some->byte[1][i] = add_up(&g, some->rest[1][i], some->limit[1][i], some->byte[1][i], step);
-        some->byte[2][i] = add_up(&b, some->rest[2][i], some->limit[2][i], some->byte[2][i], step);
+    for (uint32_t i = 0; i < AT_ONCE; i += 4) {
+        for (uint32_t k = i; k < i + 4; k++) {
+            some->times[k] = dia_level_times[level[k] - 1];
+            some->by[k] = dia_level_by[level[k] - 1];
+        }
     }
-    kept->channel[0] = r;
-    kept->channel[1] = g;
-    kept->channel[2] = b;
-}
-
-static void some_pixels(const struct dia_develop *develop, const uint32_t (*table)[256],
-                        struct dia_carry *kept, const struct dia_rgb *pixels, uint32_t n,
-                        uint8_t *out)
-{
-    struct some some;
-    const uint8_t mark = develop->mark;
-    /* cppcheck-suppress uninitvar; where they are, not what is in them */
-    const uint8_t *at[4] = {some.byte[0], some.byte[0], some.byte[0], some.byte[0]};
-    look_up(&some, table, pixels, n);
-    for (uint32_t c = 0; c < 3; c++)
-        divide(&some, c, n);
-    if (kept->channel[3] != LEVEL_BEGUN)
-        level_begin(kept, (uint8_t)some.level[0]);
-    carry_on(&some, kept, n);
-    for (uint32_t i = 0; i < n; i++)
-        some.byte[3][i] = (uint8_t)(some.level[i] | mark);
-    for (uint32_t c = 0; c < 4; c++)
-        at[develop->place[c]] = some.byte[c];
-    const uint8_t *first = at[0], *second = at[1], *third = at[2], *fourth = at[3];
-    for (uint32_t i = 0; i < n; i++) {
-        out[4 * i] = first[i];
-        out[4 * i + 1] = second[i];
-        out[4 * i + 2] = third[i];
-        out[4 * i + 3] = fourth[i];
+    for (uint32_t i = 0; i < AT_ONCE; i++) {
+        some->rises[i] = level[i] > some->level[BEFORE + i - 1];
+        some->shown[i] = (uint16_t)((level[i] | mark) << LEVEL_FRACTION);
     }
 }
 
-void dia_channels_level_run(const struct dia_develop *develop, struct dia_carry *carry,
+static inline void divide(struct some *some, uint16_t *light)
+{
+    for (uint32_t i = 0; i < AT_ONCE; i++)
+        light[i] = product_high((uint16_t)(light[i] * some->times[i]), some->by[i]);
+}
+
+static inline void side_by_side(struct some *some, const uint16_t *const *at)
+{
+    const uint16_t *first = at[0], *second = at[1], *third = at[2], *fourth = at[3];
+    for (uint32_t i = 0; i < AT_ONCE; i++) {
+        some->sums[4 * i] = first[i];
+        some->sums[4 * i + 1] = second[i];
+        some->sums[4 * i + 2] = third[i];
+        some->sums[4 * i + 3] = fourth[i];
+    }
+}
+
+static inline uint64_t add_up(struct some *some, uint64_t sum, uint64_t carries)
+{
+    const uint64_t kept[2] = {carries, 0};
+    for (uint32_t i = 0; i < AT_ONCE; i += 4) {
+        for (uint32_t k = i; k < i + 4; k++) {
+            uint64_t drives;
+            memcpy(&drives, &some->sums[4 * k], sizeof drives);
+            sum = (sum & kept[some->rises[k]]) + drives;
+            memcpy(&some->sums[4 * k], &sum, sizeof sum);
+        }
+    }
+    return sum & carries;
+}
+
+void dia_channels_level_run(const struct dia_develop *develop, struct dia_carry *kept,
                             const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
-    uint32_t table[3][256];
+    uint16_t table[3][256];
+    struct some some;
+    uint64_t sum = 0, carries = 0;
+    const uint16_t *at[4];
     if (n < WORTH_A_TABLE) {
-        level_plainly(develop, carry, pixels, n, out);
+        dia_level_plainly(develop, kept, pixels, n, out);
         return;
     }
-    for (uint8_t c = 0; c < 3; c++) {
+    for (unsigned c = 0; c < 3; c++) {
+        unsigned lane = lane_of(develop->place[c], 16, 64);
         for (uint32_t code = 0; code < 256; code++)
-            table[c][code] = small_steps(develop, (uint8_t)code, c);
+            table[c][code] =
+                drive_scaled(drive_of(develop->curve, (uint8_t)code), develop->gain[c]);
+        carries |= (uint64_t)((1u << LEVEL_FRACTION) - 1) << lane;
+        sum |= (uint64_t)((uint8_t)kept->channel[c] >> (8 - LEVEL_FRACTION)) << lane;
+        at[develop->place[c]] = some.light[c];
     }
-    while (n != 0) {
-        uint16_t run = n < AT_ONCE ? n : AT_ONCE;
-        some_pixels(develop, (const uint32_t(*)[256])table, carry, pixels, run, out);
-        pixels += run;
-        out += 4u * run;
-        n = (uint16_t)(n - run);
+    at[develop->place[3]] = some.shown;
+    some.level[BEFORE - 1] = level_before(kept);
+    for (; n >= AT_ONCE; n = (uint16_t)(n - AT_ONCE)) {
+        look_up(&some, (const uint16_t(*)[256])table, pixels);
+        find_levels(&some, develop->mark);
+        for (unsigned c = 0; c < 3; c++)
+            divide(&some, some.light[c]);
+        side_by_side(&some, at);
+        sum = add_up(&some, sum, carries);
+        for (uint32_t i = 0; i < 4 * AT_ONCE; i++)
+            out[i] = (uint8_t)(some.sums[i] >> LEVEL_FRACTION);
+        some.level[BEFORE - 1] = some.level[BEFORE + AT_ONCE - 1];
+        pixels += AT_ONCE;
+        out += 4u * AT_ONCE;
     }
+    for (unsigned c = 0; c < 3; c++) {
+        uint8_t carry = (uint8_t)(sum >> lane_of(develop->place[c], 16, 64));
+        kept->channel[c] = (uint16_t)(carry << (8 - LEVEL_FRACTION));
+    }
+    kept->channel[3] = (uint16_t)(some.level[BEFORE - 1] + 256u);
+    dia_level_plainly(develop, kept, pixels, n, out);
 }

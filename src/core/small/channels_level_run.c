@@ -5,5 +5,5 @@
 void dia_channels_level_run(const struct dia_develop *develop, struct dia_carry *carry,
                             const struct dia_rgb *pixels, uint16_t n, uint8_t *out)
 {
-    level_plainly(develop, carry, pixels, n, out);
+    dia_level_plainly(develop, carry, pixels, n, out);
 }
