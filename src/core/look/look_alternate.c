@@ -32,7 +32,7 @@ void dia_alternate_render(const struct dia_alternate *p, const struct dia_surfac
         uint32_t run = n < DIA_RUN ? n : DIA_RUN;
         dia_ramp_run(&ramp, first, run, places);
         for (uint32_t i = 0; i < run; i++)
-            out[i] = places[i] >> 31 ? p->other : p->colour;
+            out[i] = *(places[i] >> 31 ? &p->other : &p->colour);
         first += run;
         out += run;
         n -= run;
