@@ -78,7 +78,13 @@ cat >"$work/inside/CMakeLists.txt" <<EOF
 cmake_minimum_required(VERSION 3.18)
 project(inside LANGUAGES C)
 set(CMAKE_DISABLE_FIND_PACKAGE_PkgConfig ON)
-add_subdirectory($source diachrome)
+if(BY_FETCHCONTENT)
+  include(FetchContent)
+  FetchContent_Declare(diachrome SOURCE_DIR $source)
+  FetchContent_MakeAvailable(diachrome)
+else()
+  add_subdirectory($source diachrome)
+endif()
 add_executable(core core.c)
 target_link_libraries(core PRIVATE diachrome::diachrome)
 add_executable(desk EXCLUDE_FROM_ALL $source/examples/smallest_strip.c)
@@ -98,6 +104,9 @@ cmake --build "$work/inside/build" -j 2 >/dev/null
 [ -z "$(find "$work/inside/build" -name 'libdiachrome-*')" ] || { echo "more than core and wire"; exit 1; }
 cmake --build "$work/inside/build" -j 2 --target desk >/dev/null
 "$work/inside/build/desk" >/dev/null
+cmake -S "$work/inside" -B "$work/inside/fetched" -DBY_FETCHCONTENT=ON >/dev/null
+cmake --build "$work/inside/fetched" -j 2 >/dev/null
+"$work/inside/fetched/core"
 
 # Shared: only what public headers declare is seen, and programs run with it.
 cmake -S "$source" -B "$work/shared" -DBUILD_SHARED_LIBS=ON -DDIACHROME_HOST=OFF \
