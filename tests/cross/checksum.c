@@ -127,6 +127,40 @@ static void hues(void)
 }
 #endif
 
+/* More pixels than a host works out one by one: there tables of all codes come in from 256 on. In
+ * one buffer, as there is no room for two. */
+#if !defined(LOOKS) || defined(HUES)
+#define MANY 300
+static void many_pixels(const DIA_ROM struct dia_pixel_part *part)
+{
+    static const DIA_ROM char name[] = "many";
+    static uint8_t memory[4 * MANY];
+    struct dia_develop develop;
+    struct dia_carry carry;
+    say(name);
+    for (uint8_t dim = 0; dim < 3; dim++) {
+        uint8_t *codes = memory + (part->channels->count - 3) * MANY;
+        uint32_t random = 12345;
+        for (uint16_t k = 0; k < 3 * MANY; k++) {
+            random = random * (uint32_t)1664525 + (uint32_t)1013904223;
+            codes[k] =
+                (uint8_t)(random >> (24u + k / 90u % 3u * dim)); /* bright and dim stretches */
+        }
+        dia_develop_init(&develop, part->channels);
+        dia_develop_order(&develop, part->order);
+        develop.master = dim ? 25000 : DIA_SHARE_ONE;
+        develop.time_from = DIA_TIME_ALWAYS;
+        dia_develop_begin(&develop, 7u + dim);
+        dia_carry_begin(&carry, &develop);
+        dia_develop_run(&develop, &carry, (const struct dia_rgb *)(const void *)codes, MANY,
+                        memory);
+        board_put(' ');
+        say_hex(crc32_of(memory, (uint16_t)(part->channels->count * MANY)));
+    }
+    board_put('\n');
+}
+#endif
+
 int main(void)
 {
     static const uint32_t times[] = {0, 1, 12345, 3600000, 0x7fffffff, 0xffffffff};
@@ -158,6 +192,8 @@ int main(void)
     }
 #if !defined(LOOKS) || defined(HUES)
     hues();
+    for (uint8_t p = 0; p < sizeof parts / sizeof parts[0]; p++)
+        many_pixels(parts[p]);
 #endif
     board_end();
     return 0;

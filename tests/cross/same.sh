@@ -19,7 +19,7 @@ on_avr() { # PROGRAMS...
 }
 on_avr "$out"/avr/checksum_??.elf "$out"/avr/checksum_numbers.elf >"$out/avr.txt"
 on_avr "$out"/avr/quick_*.elf | sort >"$out/quick.txt"
-grep -Ev '^(text|draw) ' "$out/host.txt" | awk 'NF > 9 || $1 == "hues"' | sort >"$out/quick_host.txt"
+grep -Ev '^(text|draw) ' "$out/host.txt" | awk 'NF > 9 || $1 == "hues" || $1 == "many"' | sort >"$out/quick_host.txt"
 for part in checksum numbers; do
     timeout 120 qemu-system-arm -M microbit -nographic -monitor none -serial none \
         -semihosting-config enable=on,target=native -kernel "$out/arm/$part.elf" 2>&1 </dev/null || true
