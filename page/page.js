@@ -73,7 +73,7 @@ const asValue = text => {
 
 // ---- what comes from the process -------------------------------------------------------------
 
-let scene = null, state = null, looks = new Map(), trouble = '';
+let scene = null, state = null, looks = new Map(), maskParameters = [], trouble = '';
 
 const seconds = ms => `${(ms / 1000).toFixed(1)} s`;
 function showTime(ms) {
@@ -271,14 +271,15 @@ function scaleOf(p) {
 
 const tidy = (p, v) => p.kind === 'count' ? String(Math.round(v)) : String(Number(v.toPrecision(3)));
 
-/** The controls of one parameter, right for its unit; each can be typed too. */
-function parameter(layer, p) {
-  const name = `${layer.layer}.${p.key}`, id = `p-${name.replace(/[^a-z0-9]/gi, '-')}`;
+/** The controls of one parameter, right for its unit; each can be typed too. lineOf(text) is the
+ * change that a value makes. */
+function parameter(p, name, label, lineOf) {
+  const id = `p-${name.replace(/[^a-z0-9]/gi, '-')}`;
   const put = (text, soon) => {
-    const line = `set ${name}=${asValue(text)}`;
+    const line = lineOf(asValue(text));
     if (soon) changeSoon(name, line); else change(line);
   };
-  const typed = el('input', {id, title: p.help, autocomplete: 'off', spellcheck: false});
+  const typed = el('input', {id, title: p.help, placeholder: p.unit === undefined ? p.help : 'not set', autocomplete: 'off', spellcheck: false});
   typed.addEventListener('change', () => put(p.kind === 'text' ? quote(typed.value) : typed.value));
   const box = el('div', {}, typed);
   const show = text => set(typed, p.kind === 'text' ? unquote(text) : text);
@@ -289,7 +290,7 @@ function parameter(layer, p) {
     select.addEventListener('change', () => put(select.value));
     box.replaceChildren(select);
     controls.set(name, text => set(select, text));
-    return [el('label', {htmlFor: id}, p.key), box];
+    return [el('label', {htmlFor: id}, label), box];
   }
   if (p.kind === 'colour') {
     const well = el('input', {type: 'color', ariaLabel: `${p.key}, as a field`});
@@ -307,7 +308,7 @@ function parameter(layer, p) {
     more = text => set(slide, Math.round(scale.to(amount(text)) || 0));
   }
   controls.set(name, (text, colour) => { show(text); more(text, colour); });
-  return [el('label', {htmlFor: id}, p.key), box];
+  return [el('label', {htmlFor: id}, label), box];
 }
 
 function clause(layer, word) {
@@ -317,6 +318,32 @@ function clause(layer, word) {
   control.addEventListener('change', () => change(`clause ${name} ${control.value.trim() || 'none'}`));
   controls.set(`clause ${name}`, text => set(control, text || (WORDS[word] ? WORDS[word][0] : '')));
   return [el('label', {htmlFor: id}, word), el('div', {}, control)];
+}
+
+/** A mask as it is written, SHAPE(KEY=VALUE ...), in parts; without one the shape is `none`. */
+function maskOf(name) {
+  const text = state.layers.find(l => l.layer === name)?.clauses.mask || 'none';
+  const [, shape, inside] = /^(\w+)\s*(?:\((.*)\))?$/.exec(text) || [text, 'none', ''];
+  return new Map([['shape', shape], ...(inside || '').split(/\s+/).filter(Boolean).map(word => word.split('='))]);
+}
+
+function maskLine(name, key, value) {
+  const mask = maskOf(name).set(key, value), shape = mask.get('shape');
+  mask.delete('shape');
+  const inside = [...mask].map(setting => setting.join('=')).join(' ');
+  return `clause ${name} mask ${shape === 'none' || !inside ? shape : `${shape}(${inside})`}`;
+}
+
+/** One setting of a layer's mask; there to be seen once it has a shape. */
+function maskControl(name, p) {
+  const words = p.key === 'shape' ? {...p, words: `none ${p.words}`} : p;
+  const nodes = parameter(words, `${name} mask ${p.key}`, `mask ${p.key}`, text => maskLine(name, p.key, text));
+  const show = controls.get(`${name} mask ${p.key}`);
+  controls.set(`${name} mask ${p.key}`, mask => {
+    for (const node of nodes) node.hidden = mask.get('shape') === 'none' && p.key !== 'shape';
+    show(mask.get(p.key) ?? (amount(p.usual) < p.min ? '' : p.usual)); // of 0 there is none
+  });
+  return nodes;
 }
 
 function layerItem(layer, place) {
@@ -332,8 +359,9 @@ function layerItem(layer, place) {
   const fields = el('div', {className: 'fields'},
     el('label', {}, 'look'), el('div', {}, select),
     ...(looks.get(layer.look) || Object.keys(layer.parameters).map(key => ({key, kind: 'words', help: ''})))
-      .flatMap(p => parameter(layer, p)),
-    ...Object.keys(CLAUSES).flatMap(word => clause(layer, word)));
+      .flatMap(p => parameter(p, `${layer.layer}.${p.key}`, p.key, text => `set ${layer.layer}.${p.key}=${text}`)),
+    ...Object.keys(CLAUSES).flatMap(word => [...clause(layer, word),
+      ...(word === 'mask' ? maskParameters.flatMap(p => maskControl(layer.layer, p)) : [])]));
   const where = el('span');
   controls.set(`where ${layer.layer}`, text => { where.textContent = text ? `on ${text}` : 'on everything'; });
   return el('li', {}, el('details', {},
@@ -359,6 +387,7 @@ function showStack() {
     controls.get(`where ${layer.layer}`)(layer.clauses.on || '');
     for (const [key, text] of Object.entries(layer.parameters)) controls.get(`${layer.layer}.${key}`)?.(text, layer.colours[key]);
     for (const word of Object.keys(CLAUSES)) controls.get(`clause ${layer.layer} ${word}`)(layer.clauses[word]);
+    for (const p of maskParameters) controls.get(`${layer.layer} mask ${p.key}`)(maskOf(layer.layer));
   }
 }
 
@@ -555,6 +584,7 @@ async function connect() {
       return;
     }
     looks = new Map((await json('/looks')).map(l => [l.name, l.parameters]));
+    maskParameters = (await json('/mask')).parameters;
     options($('add-look'), [...looks.keys()].filter(name => name !== 'picture')); // it needs a file
     state = null;
     await takeScene();

@@ -28,6 +28,10 @@ DIA_BEGIN
  * Cost: reading takes milliseconds; a frame costs what its layers do.
  * Context: one thread at a time for an object; not from an interrupt.
  */
+/* The words of a layer's mask, for programs that let a person choose; it renders nothing. `shape`
+ * stands before the others in a show: sine(length=50cm low=20%). */
+extern const struct dia_look dia_mask_words;
+
 #define DIA_SHOW_CUES    64
 #define DIA_SHOW_PRESSES 256
 

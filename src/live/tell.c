@@ -370,6 +370,13 @@ char *dia_tell_looks(void)
     return print(json);
 }
 
+char *dia_tell_mask(void)
+{
+    cJSON *json = cJSON_CreateObject();
+    tell_look(json, &dia_mask_words);
+    return print(json);
+}
+
 char *dia_tell_wrong(const char *text)
 {
     cJSON *json = cJSON_CreateObject();

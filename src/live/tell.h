@@ -31,6 +31,7 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
                       const struct tell_status *status);
 char *dia_tell_scene(const struct dia_scene *scene, const struct dia_rig *rig);
 char *dia_tell_looks(void);
+char *dia_tell_mask(void);
 
 /* A file of drawings that is edited; editor NULL: none is. */
 struct tell_drawing {

@@ -162,6 +162,8 @@ static int give(struct web *web, struct client *client)
         return answer_json(client, 200, dia_hub_news(web->hub, HUB_SCENE, &none));
     if (is(client, LWSHUMETH_GET, "/looks"))
         return answer_json(client, 200, strdup(web->looks));
+    if (is(client, LWSHUMETH_GET, "/mask"))
+        return answer_json(client, 200, dia_tell_mask());
     if (is(client, LWSHUMETH_GET, "/nodes") && web->nodes)
         return answer_json(client, 200, dia_nodes_list(web->nodes));
     if (is(client, LWSHUMETH_GET, "/nodes"))

@@ -281,12 +281,18 @@ static pid_t line_begins(void)
 /* Waits until the first pixel of a node's strip is white, as nothing else there is. */
 static void soon_white(int k)
 {
+    uint32_t first = 0;
     for (double until = seconds() + 10;; rest_ms(2)) {
         assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+        memcpy(&first, answer + 8, 3);
         if ((uint8_t)answer[8] > 250 && (uint8_t)answer[9] > 250 && (uint8_t)answer[10] > 250)
             return;
-        if (seconds() > until)
-            fail_msg("n%03d does not show it: %s", k, served[k].log);
+        if (seconds() > until) {
+            logged(&served[k], "\1"); /* all that it has said */
+            has(k, "");
+            fail_msg("n%03d does not show it, but %06x of: %s\n%s", k, (unsigned)first, answer,
+                     served[k].log);
+        }
     }
 }
 

@@ -147,6 +147,18 @@ static void every_control_changes_the_show(void **state)
         put(cases[k].control, cases[k].value, cases[k].event);
         show_has(cases[k].show);
     }
+    /* a mask by touch: a shape, then what it has; parts of a text that was typed stay */
+    put("#p-sweep-mask-shape", "pulse", "change");
+    show_has("layer sweep: chase colour=#604828 lights=3 tail=35%");
+    show_has(" mask pulse\n");
+    js("const m = "
+       "document.querySelector('#p-sweep-mask-duty').parentNode.querySelector('[type=range]');"
+       "m.value = 200; m.dispatchEvent(new Event('input'))");
+    show_has(" mask pulse(duty=20%)\n");
+    put("#p-sea-mask-low", "40 %", "change");
+    show_has(" mask sine(length=1m low=40%)\n");
+    put("#p-sea-mask-shape", "none", "change");
+    js_until("true", "return document.querySelector('#p-sea-mask-low').parentNode.hidden");
     put("#c-sea-level", "fast", "change");
     js_until("true", "return document.getElementById('wrong').textContent.includes(`'level'`)");
     /* a slider, a well of colour, order, a layer more and less, undo */
