@@ -11,11 +11,12 @@
  * elsewhere is put in one order. What comes late changes what is shown from the next frame on, as
  * if it had come in time.
  */
-#define QUIET_MS    5000       /* nothing has come for so long when changes go into the state, */
-#define MANY        64         /* of which there are so many, */
-#define OLD_MS      60000      /* or one that old */
-#define TOO_MANY    1024       /* then without quiet */
-#define RANDOM_MS   3000       /* not all nodes write at once */
+#define QUIET_MS    5000  /* nothing has come for so long when changes go into the state, */
+#define MANY        64    /* of which there are so many, */
+#define OLD_MS      60000 /* or one that old */
+#define TOO_MANY    256   /* then without quiet */
+#define RANDOM_MS   3000  /* not all nodes write at once: of some nodes, see soon() */
+#define SOME_NODES  16
 #define SAY_MS      1000       /* what goes wrong is said once in so long */
 #define ANSWER_MS   500        /* that long at most until a state that is behind is put right */
 #define AHEAD_MS    2000       /* a change from further ahead means that a clock is wrong */
@@ -29,11 +30,12 @@ static uint64_t now_ms(void)
     return dia_node_clock_ns() / 1000000u;
 }
 
-/* Some time from now, another at each node. */
+/* Some time from now, another at each node. The more there are, the further apart: who is first
+ * should be heard by all before the next would write the same. */
 static uint64_t soon(struct dia_serve *serve, uint64_t now, uint32_t within_ms)
 {
     serve->random = serve->random * 1103515245u + 12345u;
-    return now + 1 + (serve->random >> 16) % within_ms;
+    return now + 1 + (serve->random >> 16) % (within_ms * (1 + serve->node_count / SOME_NODES));
 }
 
 enum dia_status dia_serve_nodes_begin(struct dia_serve *serve, struct dia_diagnostic *wrong)
@@ -45,6 +47,7 @@ enum dia_status dia_serve_nodes_begin(struct dia_serve *serve, struct dia_diagno
         dia_journal_begin(&serve->journal, dia_nodes_me(serve->nodes), now_ms(), state) == 0) {
         const char *names[DIA_RIG_NODES];
         uint32_t count = dia_rig_nodes(serve->rig, names, DIA_RIG_NODES);
+        serve->node_count = count;
         for (uint32_t k = 0; k < count; k++)
             dia_nodes_expect(serve->nodes, names[k]);
         serve->random = (uint32_t)strtoul(dia_nodes_me(serve->nodes), NULL, 16);

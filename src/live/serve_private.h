@@ -60,8 +60,8 @@ struct dia_serve {
     /* one of many nodes; NULL: it is a rig by itself */
     struct nodes *nodes;
     struct journal journal;
-    struct journal_event *missed; /* older than the state that there is */
-    uint32_t missed_count, random;
+    struct journal_event *missed;              /* older than the state that there is */
+    uint32_t missed_count, random, node_count; /* nodes of the rig */
     int is_synced, has_state, is_apart, clock_told, clock_is_good;
     int jumps;                  /* its time is another from now on: no frame is late */
     uint64_t full_ms, ahead_ms; /* when that was said */

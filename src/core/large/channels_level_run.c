@@ -9,7 +9,7 @@
  * in the order of its bytes, and one addition does for all of them, as in by_table.h. Loops that
  * are no vectors go in steps of four.
  */
-#define WORTH_A_TABLE 256u /* pixels; 4 KB of stack */
+#define WORTH_A_TABLE 256u /* pixels; 3 KB of stack */
 #define AT_ONCE       64u
 #define BEFORE        8u /* so that what follows lies as vectors like it */
 

@@ -22,7 +22,7 @@ static const DIA_ROM uint16_t angles[33] = {
     6282, 6500, 6712, 6917, 7117, 7310, 7498, 7680, 7856, 8026, 8192,
 };
 
-/* 2^22 / (x + 1), rounded down, where x is the largest whose upper 6 of 15 bits are 32 + k. */
+/* 2^22 / x, rounded down, where x is the largest number of 15 bits with 32 + k in its upper 6. */
 static const DIA_ROM uint8_t reciprocals[32] = {
     248, 240, 234, 227, 221, 215, 210, 204, 199, 195, 190, 186, 182, 178, 174, 170,
     167, 163, 160, 157, 154, 151, 148, 146, 143, 141, 138, 136, 134, 132, 130, 128,
@@ -30,8 +30,8 @@ static const DIA_ROM uint8_t reciprocals[32] = {
 
 /*
  * low * 32768 / high, rounded down, without a division, which takes a small controller some 600
- * cycles. `near` is never more than 2^30 / high: by the table within 1/41 of it, after one step of
- * Newton's within 1/1600. So the first quotient is at most 36 too small; what is left over, divided
+ * cycles. `near` is never more than 2^30 / high: by the table within 1/32 of it, after one step of
+ * Newton's within 1/1000. So the first quotient is at most 36 too small; what is left over, divided
  * in the same way, leaves it at most 1 too small.
  */
 static uint16_t part_of(uint16_t low, uint16_t high)
