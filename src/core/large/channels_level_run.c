@@ -103,6 +103,7 @@ void dia_channels_level_run(const struct dia_develop *develop, struct dia_carry 
                 drive_scaled(drive_of(develop->curve, (uint8_t)code), develop->gain[c]);
         carries |= (uint64_t)((1u << LEVEL_FRACTION) - 1) << lane;
         sum |= (uint64_t)((uint8_t)kept->channel[c] >> (8 - LEVEL_FRACTION)) << lane;
+        /* cppcheck-suppress uninitvar; where they are, not what is in them */
         at[develop->place[c]] = some.light[c];
     }
     at[develop->place[3]] = some.shown;
