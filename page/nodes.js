@@ -5,6 +5,10 @@
 const $ = id => document.getElementById(id);
 const clocks = {good: 'in step', poor: 'imprecise', free: 'follows no other', unknown: 'not known'};
 
+/** What shows all of the rig and drives no part of it has a name that no node can have. */
+const whole = '_whole';
+const called = node => node.name === whole ? 'the whole' : node.name;
+
 function cell(label, text, kind = '') {
   const td = document.createElement('td');
   td.dataset.label = label;
@@ -24,19 +28,20 @@ function apart(node) {
 /** What is wrong with a node, in words; here: the node that serves this page. */
 function troubles(node, here) {
   const wrong = [];
-  if (!node.process) wrong.push(`${node.name} has not been seen yet`);
+  if (node.name === whole && !node.online) return wrong;
+  if (!node.process) wrong.push(`${called(node)} has not been seen yet`);
   else if (!node.online) wrong.push(`${node.name} is gone`);
   if (!node.online) return wrong;
-  if (node.rig !== here.rig) wrong.push(`${node.name} has another rig file`);
-  if (node.begun_ms !== here.begun_ms) wrong.push(`${node.name} is not in this run`);
-  else if (node.show !== here.show) wrong.push(`${node.name} has another show`);
-  if (isApart(node)) wrong.push(`the clock of ${node.name} is ${apart(node)}`);
+  if (node.rig !== here.rig) wrong.push(`${called(node)} has another rig file`);
+  if (node.begun_ms !== here.begun_ms) wrong.push(`${called(node)} is not in this run`);
+  else if (node.show !== here.show) wrong.push(`${called(node)} has another show`);
+  if (isApart(node)) wrong.push(`the clock of ${called(node)} is ${apart(node)}`);
   return wrong;
 }
 
 /** Those whose clocks nothing sets, in one sentence. */
 function freeClocks(nodes) {
-  const free = nodes.filter(node => node.online && node.clock === 'free').map(node => node.name);
+  const free = nodes.filter(node => node.online && node.clock === 'free').map(called);
   const which = free.length > 5 ? `${free.length} nodes` : free.join(', ');
   if (free.length === 0) return [];
   return [`the clock${free.length === 1 ? '' : 's'} of ${which} follow${free.length === 1 ? 's' : ''} no other: let NTP or PTP set ${free.length === 1 ? 'it' : 'them'}`];
@@ -51,7 +56,7 @@ function show(list) {
     const row = document.createElement('tr');
     const name = document.createElement('th');
     name.scope = 'row';
-    name.textContent = node.name + (node === here ? ' (this one)' : '');
+    name.textContent = called(node) + (node === here ? ' (this one)' : '');
     row.append(name,
       cell('Now', node.online ? 'plays' : node.process ? 'gone' : 'not seen', node.online ? '' : 'bad'),
       cell('Clock', clocks[node.clock] ?? '', node.clock === 'good' ? '' : 'warn'),
@@ -64,8 +69,8 @@ function show(list) {
     rows.push(row);
   }
   all.push(...freeClocks(list.nodes));
-  const plays = list.nodes.filter(node => node.online).length;
-  $('verdict').textContent = `${plays} of ${list.nodes.length} node${list.nodes.length === 1 ? '' : 's'} play${plays === 1 ? 's' : ''}`;
+  const own = list.nodes.filter(node => node.name !== whole), plays = own.filter(node => node.online).length;
+  $('verdict').textContent = `${plays} of ${own.length} node${own.length === 1 ? '' : 's'} play${plays === 1 ? 's' : ''}`;
   $('troubles').replaceChildren(...all.slice(0, 20).map(text => {
     const li = document.createElement('li');
     li.textContent = text;

@@ -26,11 +26,18 @@ DIA_BEGIN
 struct dia_player;
 
 /* The rig must live as long as the player. What its file says under 'faults' is wrong with the
- * hardware. NULL and a diagnostic when memory ran out. */
+ * hardware. NULL and a diagnostic when memory ran out.
+ *
+ * A whole rig with nodes is played as what it is: each node has a simulated controller and a bench
+ * of its own, with supplies of its own, and all of them show together. Lanes, devices and buttons
+ * have their numbers of the whole rig; what is said of a supply is said of all those of its name.
+ * Memory: about 1.7 MB more for each node. What is about pins and edges (dia_player_bench,
+ * dia_player_level, dia_player_listen, dia_player_drives) is for the player of one node. */
 struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnostic *wrong);
 
 /* The same with the hardware as it really is, which may be other than the rig says. The desk must
- * have the rig's lanes, devices and supplies in its order, and live as long as the player. */
+ * have the rig's lanes, devices and supplies in its order, and live as long as the player. Of a
+ * whole rig with nodes: NULL and a diagnostic; take the part of one (dia_rig_part). */
 struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
                                  struct dia_diagnostic *wrong);
 
@@ -124,7 +131,10 @@ uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane);
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply);
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply);
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply);
-/* The most that it ever gave, between frames too. */
+/* How many supplies of that name there are: one at each node that has something on it. 1 but for a
+ * whole rig with nodes, whose currents above are the sum of all, and whose share is the least. */
+uint32_t dia_player_alike(const struct dia_player *player, uint32_t supply);
+/* The most that it ever gave, between frames too; of several the sum of that. */
 uint64_t dia_player_most_ua(const struct dia_player *player, uint32_t supply);
 
 /* What a device shows: its lamps, in the order of the rig (level 0..65535 of full; red, green and
@@ -172,6 +182,11 @@ int dia_player_is_dark(const struct dia_player *player);
 /* What the bench had to complain about so far, and `ticks-missed`: the controller has no time for
  * all of its ticks. */
 const struct dia_findings *dia_player_findings(const struct dia_player *player);
+
+/* Adds what was found at the part of a node to what was found elsewhere: behind a place that is
+ * there at each node, such as the controller or a supply, its node is told. */
+void dia_findings_of_part(struct dia_findings *whole, const struct dia_findings *from,
+                          const struct dia_rig *part);
 
 /* The highest rate at which frames of this length can follow each other, thousandths of a frame a
  * second: rounded down to three digits, since lengths differ by a microsecond or two. */

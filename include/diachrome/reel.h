@@ -28,6 +28,7 @@ struct dia_reel {
                               Cells:   code, and DIA_CELL_ bits */
     uint64_t *time_us;     /* of each frame */
     uint32_t *gives_ua;    /* what all supplies together gave in each frame */
+    uint32_t supplies;     /* how many these are: of nodes each has its own */
     uint32_t frames, room; /* kept, and there is room for */
     uint8_t view;          /* of pictures of a frame, enum dia_view: of the desk where the rig says
                               where anything is; may be changed */

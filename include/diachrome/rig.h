@@ -258,8 +258,9 @@ struct dia_rig {
     uint8_t live_streams;                    /* private: see dia_rig_plays_live */
     struct dia_point points[DIA_RIG_POINTS]; /* of lanes whose pixels lie anywhere */
     uint32_t point_count;
-    struct dia_rig *whole; /* what it is a node's part of, on the heap; NULL: it is all there is */
-    char node[DIA_RIG_NAME]; /* that node */
+    const struct dia_rig *whole; /* what it is a node's part of; NULL: it is all there is */
+    struct dia_rig *own_whole;   /* that, on the heap, where it was read with the part */
+    char node[DIA_RIG_NAME];     /* that node */
 };
 
 /* DIA_BAD_VALUE and a line of file:line:column, what is wrong and what would be right, for each
@@ -279,7 +280,12 @@ enum dia_status dia_rig_load(struct dia_rig *rig, const char *path, struct dia_d
 enum dia_status dia_rig_load_node(struct dia_rig *rig, const char *path, const char *node,
                                   struct dia_diagnostic *wrong);
 
-/* Gives back the whole behind a part; no-op for others. */
+/* The part of a node of a rig that is whole, and that outlives it. DIA_BAD_VALUE: no such node;
+ * DIA_PORT_FAILED: memory ran out. */
+enum dia_status dia_rig_part(struct dia_rig *part, const struct dia_rig *whole, const char *node,
+                             struct dia_diagnostic *wrong);
+
+/* Gives back the whole that was read with a part; no-op for others. */
 void dia_rig_free(struct dia_rig *rig);
 
 /* The whole that a rig is a part of, or itself. */

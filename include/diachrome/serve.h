@@ -32,6 +32,10 @@ DIA_BEGIN
 #define DIA_SERVE_NAMES   8
 #define DIA_SERVE_CLIENTS 64 /* at once; more are refused */
 
+/* The node that shows all of a rig with nodes and drives no parts. No node of a file can have that
+ * name. */
+#define DIA_SERVE_WHOLE "_whole"
+
 enum dia_serve_changed { DIA_SERVE_SHOW = 1, DIA_SERVE_RIG = 2 };
 
 struct dia_serve_options {
@@ -46,8 +50,9 @@ struct dia_serve_options {
     const char *presets;             /* folder; NULL: presets are kept until the end */
     const char *record;              /* file for the changes; NULL: none */
     const struct dia_rig_mqtt *mqtt; /* NULL, or without a broker: none */
-    const char *node; /* one of many, whose part the rig is (dia_rig_load_node): with a broker it
-                         takes part in their run, docs/nodes.md; NULL: it is a rig by itself */
+    const char *node; /* one of many, whose part the rig is (dia_rig_load_node), or DIA_SERVE_WHOLE:
+                         with a broker it takes part in their run, docs/nodes.md; NULL: it is a rig
+                         by itself */
     const char *e131; /* address of this machine to hear E1.31 on, or ADDRESS:PORT; NULL: none */
     const struct dia_rig_send *send; /* NULL, or to nobody: none */
     uint32_t rate_mhz;               /* thousandths of a frame a second, 100..1000000 */

@@ -197,11 +197,6 @@ static void supplies(cJSON *root, const struct dia_check *check, const struct di
     }
 }
 
-void check_report_json(const struct dia_check *check, const struct dia_rig *rig)
-{
-    json_print(check_json(check, rig));
-}
-
 cJSON *check_json(const struct dia_check *check, const struct dia_rig *rig)
 {
     cJSON *root = cJSON_CreateObject();

@@ -10,9 +10,12 @@
  * and the same facts for programs. */
 void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int each_look,
                        int in_colour);
-void check_report_connected(const struct dia_rig *rig);
-void check_report_json(const struct dia_check *check, const struct dia_rig *rig);
+/* The one line that says it all, and what was found. */
+void check_report_verdict(const char *name, const struct dia_findings *findings, int in_colour);
 
+/* Of a supply, over all looks. */
+struct dia_check_current check_most_of(const struct dia_check *check, uint32_t supply);
+void check_report_connected(const struct dia_rig *rig);
 cJSON *check_json(const struct dia_check *check, const struct dia_rig *rig);
 
 #endif

@@ -12,13 +12,12 @@ static void heading(int in_colour, const char *text)
     printf("%s%s%s\n", in_colour ? "\033[1m" : "", text, in_colour ? "\033[0m" : "");
 }
 
-/* The one line that says it all. */
-static void verdict(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
+void check_report_verdict(const char *name, const struct dia_findings *findings, int in_colour)
 {
-    uint32_t errors = dia_findings_of(&check->findings, DIA_ERROR);
-    uint32_t warnings = dia_findings_of(&check->findings, DIA_WARNING);
+    uint32_t errors = dia_findings_of(findings, DIA_ERROR);
+    uint32_t warnings = dia_findings_of(findings, DIA_WARNING);
     const char *ink = errors ? "\033[1;31m" : warnings ? "\033[1;33m" : "\033[1;32m";
-    printf("%s%s: ", in_colour ? ink : "", rig->name);
+    printf("%s%s: ", in_colour ? ink : "", name);
     if (errors)
         printf("%" PRIu32 " limit%s broken", errors, errors == 1 ? " is" : "s are");
     else
@@ -26,6 +25,9 @@ static void verdict(const struct dia_check *check, const struct dia_rig *rig, in
     if (warnings)
         printf("; %" PRIu32 " warning%s", warnings, warnings == 1 ? "" : "s");
     printf("%s\n", in_colour ? "\033[0m" : "");
+    if (findings->count)
+        putchar('\n');
+    findings_print(stdout, findings, in_colour);
 }
 
 static void wires(const struct dia_check *check, const struct dia_rig *rig, int in_colour)
@@ -176,7 +178,7 @@ static int feeds_lanes(const struct dia_rig *rig, uint32_t supply)
 }
 
 /* Of a supply, over all looks: what is asked of it, what it gives at the most, the least light. */
-static struct dia_check_current most_of(const struct dia_check *check, uint32_t supply)
+struct dia_check_current check_most_of(const struct dia_check *check, uint32_t supply)
 {
     struct dia_check_current most = check->currents[supply][0];
     for (uint32_t n = 1; n < check->look_count; n++) {
@@ -204,7 +206,7 @@ static void currents(const struct dia_check *check, const struct dia_rig *rig, i
     heading(in_colour, "\ncurrent              draws     may give    asked, by            "
                        "      dimmed to");
     for (uint32_t i = 0; i < rig->supply_count; i++) {
-        struct dia_check_current most = most_of(check, i);
+        struct dia_check_current most = check_most_of(check, i);
         char asked[60];
         snprintf(asked, sizeof asked, "%.3f A, %s", (double)most.asked_ua / 1e6, most.look);
         printf("%-16.16s%8.3f A%11.3f A    %-23.23s", rig->supplies[i].name,
@@ -234,10 +236,7 @@ static void looks(const struct dia_check *check, const struct dia_rig *rig, int 
 void check_report_text(const struct dia_check *check, const struct dia_rig *rig, int each_look,
                        int in_colour)
 {
-    verdict(check, rig, in_colour);
-    if (check->findings.count)
-        putchar('\n');
-    findings_print(stdout, &check->findings, in_colour);
+    check_report_verdict(rig->name, &check->findings, in_colour);
     currents(check, rig, in_colour);
     if (each_look)
         looks(check, rig, in_colour);

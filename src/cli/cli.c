@@ -72,6 +72,8 @@ static int bad_option(const struct cli_options *options, const struct poptOption
                     options->name);
 }
 
+static int takes_whole; /* of the command that is run */
+
 int cli_options_read(struct cli_options *options, const struct cli_command *command, int argc,
                      const char **argv, int (*each)(void *self, int val, const char *arg),
                      void *self)
@@ -81,6 +83,7 @@ int cli_options_read(struct cli_options *options, const struct cli_command *comm
     snprintf(title, sizeof title, "diachrome %s", command->name);
     argv[0] = strdup(title); /* popt's help names the program by it; kept until the end */
     options->name = command->name;
+    takes_whole = command->takes_whole;
     options->rig_path = NULL;
     options->context = poptGetContext(title, argc, argv, table, 0);
     snprintf(usage, sizeof usage, "%s [OPTIONS]", command->arguments);
@@ -130,7 +133,7 @@ enum dia_status cli_read_rig(struct dia_rig *rig, const char *path, struct dia_d
     const char *first = NULL;
     enum dia_status status = dia_rig_load_node(rig, path, cli_node, wrong);
     uint32_t count = status == DIA_OK ? dia_rig_nodes(rig, &first, 1) : 0;
-    if (count == 0 || cli_node)
+    if (count == 0 || cli_node || takes_whole)
         return status;
     snprintf(wrong->text, sizeof wrong->text,
              "%s: the rig is driven by %u node%s; say which with --node, such as --node %s", path,

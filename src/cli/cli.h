@@ -35,6 +35,7 @@ struct cli_command {
     const char *name, *arguments, *help;
     const struct poptOption *options;
     int (*run)(const struct cli_command *self, int argc, const char **argv);
+    int takes_whole; /* 1: of a rig with nodes all of it, unless --node says which part */
 };
 extern const struct cli_command cli_commands[]; /* ends with no name */
 
@@ -102,7 +103,8 @@ extern char *cli_node;
             "NAME"                                                                                 \
     }
 
-/* A rig of a file, or the part of that node. */
+/* A rig of a file, or the part of that node; bad input where the command takes no whole rig with
+ * nodes and is given one. */
 enum dia_status cli_read_rig(struct dia_rig *rig, const char *path, struct dia_diagnostic *wrong);
 
 /* The one rig file of the arguments, loaded. CLI_FINE or the exit code, said. */

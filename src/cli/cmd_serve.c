@@ -252,6 +252,15 @@ static int served(const struct cli_command *self, int argc, const char **argv)
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
+    const char *first, *node = cli_node;
+    if (!node && dia_rig_nodes(&rig, &first, 1)) {
+        node = DIA_SERVE_WHOLE;
+        if (given.real_parts)
+            return cli_fail(CLI_BAD_INPUT, "serve",
+                            "--real drives the parts of one node; say which with --node, such as "
+                            "--node %s",
+                            first);
+    }
     dia_rig_plays_live(&rig);
     take_live(&rig);
     if (given.broker && strlen(given.broker) >= sizeof rig.live.mqtt.broker)
@@ -262,7 +271,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .e131 = given.e131,
                                       .send = &rig.live.send,
                                       .show = given.show,
-                                      .node = cli_node,
+                                      .node = node,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,
                                       .record = given.record,

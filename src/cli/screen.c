@@ -67,8 +67,13 @@ static void supplies(const struct dia_rig *rig, const struct dia_player *player,
     text[0] = 0;
     for (uint32_t i = 0; i < rig->supply_count; i++) {
         size_t used = strlen(text);
-        snprintf(text + used, size - used, "  %s %.2f of %.2f A", rig->supplies[i].name,
-                 (double)dia_player_gives_ua(player, i) / 1e6, rig->supplies[i].current_ua / 1e6);
+        uint32_t alike = dia_player_alike(player, i); /* one at each node */
+        char many[16] = "";
+        if (alike > 1)
+            snprintf(many, sizeof many, "%u x ", (unsigned)alike);
+        snprintf(text + used, size - used, "  %s %.2f of %s%.2f A", rig->supplies[i].name,
+                 (double)dia_player_gives_ua(player, i) / 1e6, many,
+                 rig->supplies[i].current_ua / 1e6);
         if (dia_player_share(player, i) != DIA_SHARE_ONE) {
             used = strlen(text);
             snprintf(text + used, size - used, " (%d %% of its light)",

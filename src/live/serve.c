@@ -45,6 +45,7 @@ static int tell(struct dia_serve *serve, uint64_t ms)
     if (changed && (ms - serve->state_ms >= STATE_MS || serve->frames <= 1)) {
         struct tell_state state = {.live = serve->live,
                                    .rig = serve->rig,
+                                   .node = serve->options.node,
                                    .presets = &serve->presets,
                                    .ms = ms,
                                    .may_save = serve->options.may_save && serve->options.show,

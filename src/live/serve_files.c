@@ -91,8 +91,10 @@ static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia
         dia_live_wrong(wrong, "out of memory");
         return DIA_PORT_FAILED;
     }
-    enum dia_status status =
-        dia_rig_load_node(rig, serve->options.rig_path, serve->options.node, wrong);
+    const char *node = serve->options.node;
+    if (node && strcmp(node, DIA_SERVE_WHOLE) == 0)
+        node = NULL;
+    enum dia_status status = dia_rig_load_node(rig, serve->options.rig_path, node, wrong);
     dia_rig_plays_live(rig);
     if (status == DIA_OK)
         status = dia_live_on(serve->live, rig, ms, wrong);

@@ -200,8 +200,8 @@ char *dia_tell_state(const struct tell_state *of)
     cJSON *json = cJSON_CreateObject();
     cJSON_AddStringToObject(json, "kind", "state");
     add_text(json, "rig", of->rig->name);
-    if (of->rig->node[0])
-        add_text(json, "node", of->rig->node);
+    if (of->node)
+        add_text(json, "node", of->node);
     cJSON_AddNumberToObject(json, "version", dia_live_version(live));
     cJSON_AddNumberToObject(json, "master",
                             rounded(dia_live_master(live) * 100.0 / DIA_SHARE_ONE, 10));
@@ -255,7 +255,8 @@ char *dia_tell_status(const struct dia_player *player, const struct dia_rig *rig
         cJSON_AddStringToObject(one, "name", rig->supplies[k].name);
         cJSON_AddNumberToObject(one, "gives_a",
                                 rounded((double)dia_player_gives_ua(player, k) / 1e6, 1000));
-        cJSON_AddNumberToObject(one, "most_a", rig->supplies[k].current_ua / 1e6);
+        cJSON_AddNumberToObject(one, "most_a",
+                                dia_player_alike(player, k) * rig->supplies[k].current_ua / 1e6);
         cJSON_AddNumberToObject(one, "light",
                                 rounded(dia_player_share(player, k) * 100.0 / DIA_SHARE_ONE, 10));
     }

@@ -14,6 +14,7 @@
 struct tell_state {
     const struct dia_live *live;
     const struct dia_rig *rig;
+    const char *node; /* NULL: it is a rig by itself */
     const struct presets *presets;
     uint64_t ms; /* of the run */
     int may_save;

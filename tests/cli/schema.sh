@@ -1,5 +1,5 @@
 #!/bin/sh
-# What `check --json` prints is what docs/check.schema.json says, for the demo and rigs of all kinds; and a
+# What `check --json` prints is what docs/check.schema.json says, for the demo and rigs of all kinds, one with nodes too; and a
 # changed one is not. Usage: schema.sh COMMAND SOURCE-FOLDER
 set -eu
 command=$1
@@ -9,8 +9,7 @@ trap 'rm -rf "$work"' EXIT
 n=0
 for rig in demo/*.rig.yaml tests/rigs/*.rig.yaml; do
     code=0
-    node=$(sed -n 's/^ *node: \([a-z]*\)$/--node \1/p' "$rig" | head -1) # one of many controllers
-    "$command" check --json "$rig" $node >"$work/$n.json" || code=$?
+    "$command" check --json "$rig" >"$work/$n.json" || code=$?
     [ $code -le 1 ] || { echo "$rig: check ends with $code"; exit 1; }
     n=$((n + 1))
 done

@@ -7,6 +7,10 @@
 
 #define QUAY "rigs/handrail.rig.yaml"
 
+static const char pair[] = "rig: pair\ncontroller: RP2040\nsupplies: { usb: { current: 2 A } }\n"
+                           "lanes: { a: { node: here, pin: 2, chip: WS2812B, count: 10 } }\n"
+                           "buttons: { b: { node: gate, pin: 9 } }\n";
+
 static void check_reports_a_rig(void **state)
 {
     (void)state;
@@ -556,6 +560,63 @@ static void check_tells_one_percentage(void **state)
 }
 
 /* Small rigs with all the findings of check: tests/rigs/check-findings.txt. */
+/* A rig with nodes: check looks at the part of each and sums up, pictures show all of them. */
+static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
+{
+    (void)state;
+    char name[80], *all, *one, *line, *rest;
+    assert_int_equal(run("$D check demo/pier.rig.yaml"), 0);
+    assert_int_equal(strncmp(output, "Petrel Quay pier, 3 nodes: every limit is kept\n\n", 48), 0);
+    says("west            post          3.660 A    6.000 A    535 Hz  every limit is kept\n");
+    says("\nall about one of them: --node west\n"); /* 60 x 61 mA at each, the numbers of one alone
+                                                     */
+    for (line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
+        assert_true(strlen(line) <= 80);
+    assert_int_equal(run("$D check demo/pier.rig.yaml --node west | grep '^post'"), 0);
+    says("post               3.660 A      6.000 A");
+    /* one that breaks a limit breaks it for all; a node with nothing but a button has no currents
+     */
+    write_file("pair.rig.yaml", pair, sizeof pair - 1);
+    assert_int_equal(run("$D check pair.rig.yaml"), 1);
+    says("pair, 2 nodes: 1 limit is broken\n");
+    says("error     a: the controller's high is 3.3 V");
+    says("here            usb           0.610 A    2.000 A");
+    says("1 broken\n");
+    says("gate            -                   -          -         -  every limit is kept\n");
+    assert_int_equal(run("$D check pair.rig.yaml --json"), 1);
+    cJSON *root = cJSON_Parse(output), *nodes = cJSON_GetObjectItem(root, "nodes");
+    assert_int_equal(cJSON_GetArraySize(nodes), 2);
+    assert_string_equal(cJSON_GetObjectItem(cJSON_GetArrayItem(nodes, 1), "rig")->valuestring,
+                        "pair, gate");
+    cJSON_Delete(root);
+    /* the table of all has the lines of each */
+    assert_int_equal(run("$D render demo/pier.rig.yaml --show demo/pier.show --from 4s --frames 2 "
+                         "--out all.csv && for n in west middle east; do $D render "
+                         "demo/pier.rig.yaml --node $n --show demo/pier.show --from 4s --frames 2 "
+                         "--out $n.csv || exit 9; done; sort -u west.csv middle.csv east.csv | "
+                         "tr -d '\\r' >parts.txt; sort -u all.csv | tr -d '\\r' >all.txt"),
+                     0);
+    all = rest = read_file("all.txt", NULL);
+    one = read_file("parts.txt", NULL);
+    assert_string_equal(all, one);
+    assert_non_null(strstr(rest, "rail-east"));
+    free(all);
+    free(one);
+    assert_int_equal(run("$D preview demo/pier.rig.yaml --look steady --from 0s --frames 1"), 0);
+    for (int k = 0; k < 3; k++) {
+        snprintf(name, sizeof name, "rail-%s  60 x WS2812B",
+                 k == 0   ? "west"
+                 : k == 1 ? "middle"
+                          : "east");
+        says(name);
+    }
+    assert_int_equal(
+        run("$D plot demo/pier.rig.yaml --look steady --element 'rail-east[59]' --for 1s"), 0);
+    /* what is about one controller wants to know which */
+    assert_int_equal(run("$D trace demo/pier.rig.yaml --look steady --out a.vcd"), 2);
+    says("the rig is driven by 3 nodes; say which with --node, such as --node west");
+}
+
 static void check_finds_what_is_wrong(void **state)
 {
     (void)state;
@@ -601,6 +662,7 @@ int main(void)
         cmocka_unit_test(the_bench_example_shows_what_it_says),
         cmocka_unit_test(the_clocked_example_keeps_dim_colours_apart),
         cmocka_unit_test(check_finds_what_is_wrong),
+        cmocka_unit_test(a_rig_of_nodes_is_taken_as_a_whole),
         cmocka_unit_test(check_tells_one_percentage),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

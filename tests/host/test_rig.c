@@ -328,77 +328,6 @@ static void each_mistake_of_the_list_is_told(void **state)
     free(list);
 }
 
-/* The rig of the demo with its parts given to nodes in turns: what each node shows of a show is
- * what one controller shows there. Levels are low, so that no budget is in the way. */
-static void nodes_show_pieces_of_one_picture(void **state)
-{
-    (void)state;
-    static const char *const nodes[] = {"west", "middle", "east"};
-    static struct dia_rig part;
-    struct dia_show show;
-    size_t length;
-    char *all = read_file("demo/quay.rig.yaml", &length), *text = calloc(2 * length, 1), *to = text;
-    int given = 0, seen = 0;
-    for (char *line = all, *end; (end = strchr(line, '\n')) != NULL; line = end + 1) {
-        to += sprintf(to, "%.*s\n", (int)(end - line), line);
-        if (strncmp(line, "    chip: ", 10) == 0)
-            to += sprintf(to, "    node: %s\n", nodes[given++ % 3]);
-    }
-    write_file("nodes.rig.yaml", text, strlen(text));
-    assert_int_equal(dia_rig_load(&rig, "demo/quay.rig.yaml", &wrong), DIA_OK);
-    struct dia_player *whole = dia_player_new(&rig, &wrong);
-    dia_show_init(&show);
-    assert_int_equal(dia_show_rig_values(&show, &rig, &wrong), DIA_OK);
-    if (dia_show_load(&show, &rig, "demo/evening.show", &wrong) != DIA_OK)
-        fail_msg("%s", wrong.text);
-    dia_player_master(whole, DIA_SHARE_ONE / 20);
-    for (uint32_t k = 0; k < 3; k++) {
-        struct dia_show own;
-        if (dia_rig_load_node(&part, "nodes.rig.yaml", nodes[k], &wrong) != DIA_OK)
-            fail_msg("%s", wrong.text);
-        assert_true(part.lane_count + part.device_count < rig.lane_count + rig.device_count);
-        struct dia_player *player = dia_player_new(&part, &wrong);
-        struct dia_scene *scene = dia_scene_new(&part), *all_of_it = dia_scene_new(&rig);
-        uint8_t *bytes = calloc(scene->bytes, 1), *those = calloc(all_of_it->bytes, 1);
-        dia_player_master(player, DIA_SHARE_ONE / 20);
-        dia_show_init(&own); /* read for the part: it knows the whole all the same */
-        assert_int_equal(dia_show_rig_values(&own, &part, &wrong), DIA_OK);
-        assert_int_equal(dia_show_load(&own, &part, "demo/evening.show", &wrong), DIA_OK);
-        for (uint32_t ms = k * 100; ms < 260000; ms += 20000) {
-            assert_int_equal(dia_show_play(&show, whole, ms, 0, NULL), DIA_OK);
-            assert_int_equal(dia_show_play(&own, player, ms, 0, NULL), DIA_OK);
-            dia_scene_see(scene, player, bytes);
-            dia_scene_see(all_of_it, whole, those);
-            for (uint32_t t = 0; t < scene->thing_count; t++) {
-                const struct dia_scene_thing *a = &scene->things[t], *b = all_of_it->things;
-                while (strcmp(a->name, b->name) != 0)
-                    b++;
-                uint32_t n = (t + 1 < scene->thing_count ? a[1].at : scene->bytes) - a->at;
-                if (memcmp(bytes + a->at, those + b->at, n) != 0)
-                    fail_msg("%s of %s differs at %u ms", a->name, nodes[k], ms);
-                for (uint32_t i = 0; i < n; i++)
-                    seen += bytes[a->at + i] != 0;
-            }
-        }
-        free(bytes);
-        free(those);
-        dia_scene_free(scene);
-        dia_scene_free(all_of_it);
-        dia_show_free(&own);
-        dia_player_free(player);
-        dia_rig_free(&part);
-    }
-    assert_true(seen > 10000); /* they are not all dark */
-    assert_int_equal(dia_rig_load_node(&part, "nodes.rig.yaml", "wst", &wrong), DIA_BAD_VALUE);
-    assert_non_null(strstr(wrong.text, "there is no node 'wst'; did you mean 'west'?"));
-    assert_int_equal(dia_rig_load_node(&part, "demo/quay.rig.yaml", "west", &wrong), DIA_BAD_VALUE);
-    assert_non_null(strstr(wrong.text, "the rig has no nodes"));
-    dia_show_free(&show);
-    dia_player_free(whole);
-    free(all);
-    free(text);
-}
-
 /* Where nothing is said: lamps are red, a character display yellow-green. */
 static void colours_that_are_not_said_are_the_usual_ones(void **state)
 {
@@ -632,7 +561,6 @@ int main(void)
         cmocka_unit_test(the_smallest_rig_is_six_lines),
         cmocka_unit_test(all_mistakes_are_told_at_once),
         cmocka_unit_test(each_mistake_of_the_list_is_told),
-        cmocka_unit_test(nodes_show_pieces_of_one_picture),
         cmocka_unit_test(colours_that_are_not_said_are_the_usual_ones),
         cmocka_unit_test(the_longest_chain_of_digits_is_read),
         cmocka_unit_test(files_that_are_no_rig_are_refused),

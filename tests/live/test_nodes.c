@@ -20,6 +20,13 @@ static const char show_text[] = "value rings keys up=bell min=0 max=100\n"
                                 "layer flash: steady colour=white blend add level 20%\n"
                                 "key bell down: toggle flash\n";
 
+static const char two[] =
+    "rig: Pier\ncontroller: linux\nframe_rate: 50 Hz\nsupplies: { post: { current: 2 A } }\n"
+    "live: { mqtt: { broker: \"127.0.0.1:18832\", base: " BASE " } }\nlanes:\n"
+    "  l000: { node: n000, pin: 18, chip: WS2812B, count: 10, shifter: 74AHCT125 }\n"
+    "  l001: { node: n001, pin: 18, chip: WS2812B, count: 10, shifter: 74AHCT125 }\n"
+    "buttons: { bell: { node: n000, pin: 27 } }\n";
+
 static void begin_broker(void)
 {
     broker_begins(PORT, "allow_anonymous true\n");
@@ -600,8 +607,60 @@ static void strange_runs_are_refused(void **state)
     /* what is wrong with the command line */
     assert_int_equal(run("timeout 10 $D serve nodes.rig.yaml --node n00"), 2);
     says("there is no node 'n00'; did you mean 'n000'?");
-    assert_int_equal(run("timeout 10 $D serve nodes.rig.yaml"), 2);
+    assert_int_equal(run("timeout 10 $D serve nodes.rig.yaml --real"), 2);
+    says("--real drives the parts of one node; say which with --node, such as --node n000");
+    assert_int_equal(run("timeout 10 $D run nodes.rig.yaml"), 2);
     says("the rig is driven by 6 nodes; say which with --node, such as --node n000");
+    broker_ends(SIGTERM);
+    many = all;
+}
+
+/* Without --node a process shows all nodes at once: it follows their run, changes it as they do,
+ * and is none of those that are expected. */
+static void the_whole_is_shown_beside_its_nodes(void **state)
+{
+    (void)state;
+    int all = many, desk = 2;
+    static uint8_t at_node[64], at_desk[256];
+    many = 2;
+    write_file("two.rig.yaml", two, sizeof two - 1);
+    begin_broker();
+    for (int k = 0; k < 2; k++) {
+        char words[100];
+        snprintf(words, sizeof words, "two.rig.yaml --show nodes.show --node n%03d", k);
+        serve(&served[k], words);
+    }
+    soon_alike(20);
+    change(&served[0], "paint l000[3] #102030");
+    serve(&served[desk], "two.rig.yaml --show nodes.show");
+    many = 3;                      /* now it is waited for and ended with the others */
+    soon_has(desk, "l000[3]", 15); /* what was changed before it came */
+    change(&served[desk], "paint l001[7] #ff0000");
+    soon_has(1, "l001[7]", 10);
+    change(&served[0], "pause"); /* what stands still can be compared */
+    for (double until = seconds() + 10;; rest_ms(50)) {
+        int alike = 1;
+        assert_int_equal(ask(&served[desk], "GET", "/frame", NULL), 200);
+        memcpy(at_desk, answer + 8, 60);
+        for (int k = 0; k < 2; k++) {
+            assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+            memcpy(at_node, answer + 8, 30);
+            alike = alike && memcmp(at_node, at_desk + 30 * k, 30) == 0;
+        }
+        if (alike)
+            break;
+        if (seconds() > until)
+            fail_msg("what the whole shows is not what its nodes show");
+    }
+    assert_true(at_desk[30 + 3 * 7] > 200); /* the pixel that was painted */
+    assert_int_equal(ask(&served[desk], "GET", "/state", NULL), 200);
+    assert_non_null(strstr(answer, "\"node\":\"_whole\""));
+    assert_int_equal(ask(&served[desk], "GET", "/status", NULL), 200);
+    assert_non_null(strstr(answer, "\"most_a\":4,")); /* two supplies of 2 A */
+    cJSON *node = node_of(0, "_whole");
+    assert_true(cJSON_IsTrue(cJSON_GetObjectItem(node, "online")));
+    cJSON_Delete(node);
+    end_all();
     broker_ends(SIGTERM);
     many = all;
 }
@@ -614,6 +673,7 @@ int main(void)
         cmocka_unit_test_teardown(changes_become_the_state, clear),
         cmocka_unit_test_teardown(clocks_that_are_off_are_told, clear),
         cmocka_unit_test_teardown(strange_runs_are_refused, clear),
+        cmocka_unit_test_teardown(the_whole_is_shown_beside_its_nodes, clear),
     };
     if (getenv("NODES_SECONDS")) /* many of them, for long */
         cmocka_set_test_filter("nodes_show_one_picture");

@@ -63,8 +63,9 @@ static void logic_level(struct dia_check *check, const struct dia_rig *rig,
 
 static void frame_rate(struct dia_check *check, const struct dia_rig *rig)
 {
-    if (rig->frame_rate_mhz <= check->rate_mhz || check->tick_permille >= 1000)
-        return; /* kept, or ticks leave no time for any, which is told */
+    if (rig->lane_count + rig->device_count == 0 || rig->frame_rate_mhz <= check->rate_mhz ||
+        check->tick_permille >= 1000)
+        return; /* no wires, or kept, or ticks leave no time for any, which is told */
     char asked[40], there[40];
     dia_quantity_write(rig->frame_rate_mhz, DIA_RATE, asked, sizeof asked);
     dia_quantity_write(check->rate_mhz, DIA_RATE, there, sizeof there);

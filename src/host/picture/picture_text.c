@@ -60,6 +60,6 @@ void dia_picture_header(cairo_t *cr, const struct dia_reel *reel, double width)
     dia_picture_text(cr, PICTURE_MARGIN, 62, 13, 0.6, line);
     write_current(most_given(reel), current, sizeof current);
     snprintf(line, sizeof line, "%s %s from %s", reel->frames == 1 ? "draws" : "draws up to",
-             current, reel->rig->supply_count == 1 ? "the supply" : "the supplies");
+             current, reel->supplies == 1 ? "the supply" : "the supplies");
     dia_picture_text_to(cr, width - PICTURE_MARGIN, 62, 13, 0.6, line);
 }

@@ -132,8 +132,11 @@ void dia_reel_add(struct dia_reel *reel, const struct dia_player *player, uint64
         to += dia_reel_elements(&reel->rig->devices[i]);
     }
     uint64_t gives = 0;
-    for (uint32_t i = 0; i < reel->rig->supply_count; i++)
+    reel->supplies = 0;
+    for (uint32_t i = 0; i < reel->rig->supply_count; i++) {
         gives += dia_player_gives_ua(player, i);
+        reel->supplies += dia_player_alike(player, i);
+    }
     reel->gives_ua[reel->frames] = gives > UINT32_MAX ? UINT32_MAX : (uint32_t)gives;
     reel->time_us[reel->frames++] = time_us;
 }

@@ -81,6 +81,11 @@ struct play_kept {
 
 int dia_player_flashes(struct dia_player *player, uint8_t most)
 {
+    int failed = 0;
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        failed |= dia_player_flashes(player->nodes->players[k], most);
+    if (player->nodes)
+        return failed;
     uint32_t n = player->set.member_count;
     dia_play_kept_free(player);
     if (most == 0)
@@ -140,10 +145,15 @@ void dia_play_keep_from_flashing(struct dia_player *player)
 
 void dia_player_run_ms(struct dia_player *player, uint32_t ms)
 {
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        dia_player_run_ms(player->nodes->players[k], ms);
     player->run_ms = ms;
 }
 
 uint64_t dia_player_held_back(const struct dia_player *player)
 {
-    return player->held_back;
+    uint64_t sum = player->held_back;
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        sum += dia_player_held_back(player->nodes->players[k]);
+    return sum;
 }

@@ -202,6 +202,12 @@ static enum dia_status build(struct dia_outlet *outlet, struct dia_diagnostic *w
 struct dia_outlet *dia_outlet_open(const struct dia_rig *rig, int *failed,
                                    struct dia_diagnostic *wrong)
 {
+    if (dia_play_has_nodes(rig)) {
+        dia_host_wrong(wrong, "%s: the rig is driven by nodes; take one at a time", rig->path);
+        if (failed)
+            *failed = 0;
+        return NULL;
+    }
     struct dia_outlet *outlet = calloc(1, sizeof *outlet);
     struct dia_desk *desk = calloc(1, sizeof *desk);
     enum dia_status status = DIA_PORT_FAILED;

@@ -11,6 +11,10 @@ void dia_play_buttons_connect(struct dia_player *player)
 
 void dia_player_hold_buttons(struct dia_player *player, uint8_t held)
 {
+    if (player->nodes) {
+        dia_play_nodes_hold_buttons(player->nodes, held);
+        return;
+    }
     for (uint32_t k = 0; k < player->rig->button_count; k++) {
         const struct dia_rig_button *button = &player->rig->buttons[k];
         uint8_t level = held >> k & 1 ? button->pressed : !button->pressed;
@@ -20,6 +24,8 @@ void dia_player_hold_buttons(struct dia_player *player, uint8_t held)
 
 uint8_t dia_player_buttons(struct dia_player *player)
 {
+    if (player->nodes)
+        return dia_play_nodes_buttons(player->nodes);
     struct dia_port *port = &player->sim.port;
     unsigned held = 0;
     for (uint32_t k = 0; k < player->rig->button_count; k++) {

@@ -6,6 +6,13 @@
 /* What was lit in turns is looked at from then on. */
 enum dia_status dia_player_dark(struct dia_player *player)
 {
+    enum dia_status worst = DIA_OK;
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++) {
+        enum dia_status status = dia_player_dark(player->nodes->players[k]);
+        worst = status != DIA_OK ? status : worst;
+    }
+    if (player->nodes)
+        return worst;
     dia_set_dark(&player->set);
     for (uint32_t i = 0; i < player->rig->device_count; i++) {
         if (dia_driver_has_tick(player->members[i].driver))

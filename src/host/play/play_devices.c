@@ -198,6 +198,7 @@ void dia_play_devices_look(struct dia_player *player)
 
 uint16_t dia_player_lamp(const struct dia_player *player, uint32_t device, uint32_t lamp)
 {
+    player = dia_play_of_device(player, &device);
     const struct dia_lamps_shown *shown =
         dia_bench_lamps(player->bench, player->devices[device].on_bench);
     const struct dia_rig_device *there = &player->desk->rig.devices[device];
@@ -222,6 +223,7 @@ struct dia_rgb dia_lamp_seen(const struct dia_rig_device *device, uint16_t level
 
 struct dia_rgb dia_player_lamp_seen(const struct dia_player *player, uint32_t device, uint32_t lamp)
 {
+    player = dia_play_of_device(player, &device);
     const struct dia_rig_device *of = &player->desk->rig.devices[device];
     if (of->channels == 1)
         return dia_lamp_seen(&player->rig->devices[device], dia_player_lamp(player, device, lamp));
@@ -234,33 +236,43 @@ struct dia_rgb dia_player_lamp_seen(const struct dia_player *player, uint32_t de
 
 const struct dia_cells_shown *dia_player_cells(const struct dia_player *player, uint32_t device)
 {
+    player = dia_play_of_device(player, &device);
     return dia_bench_cells(player->bench, player->devices[device].on_bench);
 }
 
 uint64_t dia_player_device_ns(const struct dia_player *player, uint32_t device)
 {
+    player = dia_play_of_device(player, &device);
     const struct play_time *time = &player->devices[device].time;
     return time->shown_ns - time->began_ns;
 }
 
 void dia_player_hold_keys(struct dia_player *player, uint32_t device, uint8_t keys)
 {
+    if (player->nodes) {
+        const struct play_part *part = &player->nodes->devices[device];
+        dia_player_hold_keys(part->of, part->number, keys);
+        return;
+    }
     dia_bench_keys(player->bench, player->devices[device].on_bench, keys);
 }
 
 uint8_t dia_player_keys(const struct dia_player *player, uint32_t device)
 {
+    player = dia_play_of_device(player, &device);
     const struct dia_rig_family *family = player->rig->devices[device].family;
     return family->keys ? family->keys(&player->devices[device]) : 0;
 }
 
 uint8_t dia_player_refused(const struct dia_player *player, uint32_t device)
 {
+    player = dia_play_of_device(player, &device);
     return player->devices[device].refused;
 }
 
 uint64_t dia_player_late_ns(const struct dia_player *player, uint32_t device)
 {
+    player = dia_play_of_device(player, &device);
     int timer = player->devices[device].timer;
     return timer < 0 ? 0 : player->sim.timers[timer].latest_ns;
 }
@@ -270,6 +282,12 @@ uint64_t dia_player_late_ns(const struct dia_player *player, uint32_t device)
 
 void dia_player_rest_until_tick(struct dia_player *player, uint32_t device, uint32_t k)
 {
+    if (player->nodes) {
+        const struct play_part *part = &player->nodes->devices[device];
+        dia_player_rest_until_tick(part->of, part->number, k);
+        dia_play_nodes_meet(player->nodes);
+        return;
+    }
     int number = player->devices[device].timer;
     if (number < 0)
         return;

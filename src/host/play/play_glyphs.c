@@ -121,6 +121,7 @@ uint8_t dia_play_glyph(struct dia_player *player, uint32_t number, uint16_t sign
 uint16_t dia_player_cell(const struct dia_player *player, uint32_t device, uint8_t row,
                          uint8_t column)
 {
+    player = dia_play_of_device(player, &device);
     const struct dia_cells_shown *cells = dia_player_cells(player, device);
     uint8_t code = cells->code[row][column];
     uint16_t sign = dia_rom_sign(player->rig->devices[device].rom, code);

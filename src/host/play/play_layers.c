@@ -330,6 +330,8 @@ enum dia_status dia_player_show_layers(struct dia_player *player,
                                        const struct dia_rig_layer *layers, uint32_t count,
                                        uint32_t ms, uint32_t slot, uint64_t *frame_ns)
 {
+    if (player->nodes)
+        return dia_play_nodes_layers(player->nodes, layers, count, ms, slot, frame_ns);
     struct layers_content shown = {.rig = dia_rig_whole(player->rig),
                                    .layers = layers,
                                    .count = count,

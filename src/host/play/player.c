@@ -33,15 +33,39 @@ static int build(struct dia_player *player)
         dia_play_devices_connect(player) != 0)
         return -1;
     dia_play_buttons_connect(player);
+    if (rig->device_count + rig->lane_count == 0)
+        return 0; /* a node that has nothing but buttons */
     return dia_set_init(&player->set, player->set_supplies, (uint8_t)rig->supply_count,
                         player->members, (uint8_t)(rig->device_count + rig->lane_count)) == DIA_OK
                ? 0
                : -1;
 }
 
+static struct dia_player *of_nodes(const struct dia_rig *rig, const struct dia_desk *desk,
+                                   struct dia_diagnostic *wrong)
+{
+    struct dia_player *player = calloc(1, sizeof *player);
+    errno = ENOMEM;
+    dia_host_failed(wrong, rig->name, "the bench cannot be built");
+    if (player)
+        player->nodes = dia_play_nodes_new(rig, wrong);
+    if (player && player->nodes) {
+        player->rig = rig;
+        player->desk = desk;
+        player->master = rig->master;
+        return player;
+    }
+    free(player);
+    return NULL;
+}
+
 struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
                                  struct dia_diagnostic *wrong)
 {
+    if (dia_play_has_nodes(rig)) {
+        dia_host_wrong(wrong, "%s: the rig is driven by nodes; take one at a time", rig->path);
+        return NULL;
+    }
     struct dia_player *player = calloc(1, sizeof *player);
     if (player) {
         player->rig = rig;
@@ -66,7 +90,8 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
     dia_desk_init(desk, rig);
     for (uint32_t i = 0; i < rig->fault_count; i++)
         dia_desk_fault(desk, rig->faults[i], wrong); /* they were right when the file was read */
-    struct dia_player *player = dia_player_on(rig, desk, wrong);
+    struct dia_player *player =
+        dia_play_has_nodes(rig) ? of_nodes(rig, desk, wrong) : dia_player_on(rig, desk, wrong);
     if (player)
         player->own = desk;
     else
@@ -77,6 +102,8 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
 void dia_player_master(struct dia_player *player, dia_share master)
 {
     player->master = master;
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        dia_player_master(player->nodes->players[k], master);
     for (uint32_t i = 0; i < player->set.member_count; i++)
         dia_driver_master(player->members[i].driver, master);
 }
@@ -88,6 +115,10 @@ void dia_player_drives(struct dia_player *player, struct dia_outlet *outlet)
 
 void dia_player_refresh(struct dia_player *player)
 {
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        dia_player_refresh(player->nodes->players[k]);
+    if (player->nodes)
+        return;
     if (player->outlet)
         dia_outlet_refresh(player->outlet);
     for (uint32_t i = 0; i < player->rig->device_count; i++)
@@ -108,6 +139,7 @@ void dia_player_free(struct dia_player *player)
 {
     if (!player)
         return;
+    dia_play_nodes_free(player->nodes);
     dia_play_kept_free(player);
     dia_play_lanes_free(player);
     dia_play_devices_free(player);
@@ -129,6 +161,10 @@ void dia_player_listen(struct dia_player *player, dia_edge_listener *take, void 
 
 void dia_player_rest_until(struct dia_player *player, uint64_t t_ns)
 {
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        dia_player_rest_until(player->nodes->players[k], t_ns);
+    if (player->nodes)
+        return;
     if (t_ns > player->sim.now_ns)
         dia_sim_advance_us(&player->sim, (t_ns - player->sim.now_ns) / 1000u);
     dia_bench_settle(player->bench, player->sim.now_ns);
@@ -136,6 +172,8 @@ void dia_player_rest_until(struct dia_player *player, uint64_t t_ns)
 
 uint64_t dia_player_now_ns(const struct dia_player *player)
 {
+    if (player->nodes)
+        return dia_play_nodes_now_ns(player->nodes);
     return player->sim.now_ns;
 }
 
@@ -235,6 +273,8 @@ enum dia_status dia_player_show_content(struct dia_player *player,
                                         const struct dia_content *content, uint32_t slot,
                                         uint64_t *frame_ns)
 {
+    if (player->nodes)
+        return dia_play_nodes_content(player->nodes, content, slot, frame_ns);
     dia_play_devices_draw(player, content);
     dia_play_lanes_draw(player, content, slot);
     dia_play_keep_from_flashing(player);
@@ -257,53 +297,82 @@ enum dia_status dia_player_show_content(struct dia_player *player,
 
 const struct dia_shown *dia_player_shown(const struct dia_player *player, uint32_t lane)
 {
+    player = dia_play_of_lane(player, &lane);
     return dia_bench_shown(player->bench, player->lanes[lane].chain);
 }
 
 struct dia_rgb dia_player_seen(const struct dia_player *player, uint32_t lane, uint32_t pixel)
 {
+    player = dia_play_of_lane(player, &lane);
     const struct dia_shown *shown = dia_player_shown(player, lane);
     return dia_seen((const uint8_t(*)[4])shown->lit + pixel, 1, shown->scale);
 }
 
 const struct dia_fed *dia_player_fed(const struct dia_player *player, uint32_t lane)
 {
+    player = dia_play_of_lane(player, &lane);
     return dia_bench_fed(player->bench, player->lanes[lane].chain);
 }
 
 void dia_player_restart_pixels(struct dia_player *player)
 {
+    for (uint32_t k = 0; player->nodes && k < player->nodes->count; k++)
+        dia_player_restart_pixels(player->nodes->players[k]);
+    if (player->nodes)
+        return;
     dia_bench_restart_pixels(player->bench, player->sim.now_ns);
 }
 
 uint64_t dia_player_lane_ns(const struct dia_player *player, uint32_t lane)
 {
+    player = dia_play_of_lane(player, &lane);
     const struct play_time *time = &player->lanes[lane].time;
     return time->shown_ns - time->began_ns;
 }
 
+static uint64_t sum_ua(const struct dia_player *player, uint32_t supply, enum play_sum what)
+{
+    return dia_play_nodes_sum_ua(player->nodes, player->rig->supplies[supply].name, what);
+}
+
+uint32_t dia_player_alike(const struct dia_player *player, uint32_t supply)
+{
+    return player->nodes ? dia_play_nodes_with(player->nodes, player->rig->supplies[supply].name)
+                         : 1;
+}
+
 uint32_t dia_player_asked_ua(const struct dia_player *player, uint32_t supply)
 {
+    if (player->nodes)
+        return (uint32_t)sum_ua(player, supply, PLAY_ASKED);
     return dia_set_asked_ua(&player->set, (uint8_t)supply);
 }
 
 dia_share dia_player_share(const struct dia_player *player, uint32_t supply)
 {
+    if (player->nodes)
+        return dia_play_nodes_share(player->nodes, player->rig->supplies[supply].name);
     return dia_set_share(&player->set, (uint8_t)supply);
 }
 
 uint64_t dia_player_gives_ua(const struct dia_player *player, uint32_t supply)
 {
+    if (player->nodes)
+        return sum_ua(player, supply, PLAY_GIVES);
     return dia_bench_gives_ua(player->bench, player->supplies[supply]);
 }
 
 uint64_t dia_player_most_ua(const struct dia_player *player, uint32_t supply)
 {
+    if (player->nodes)
+        return sum_ua(player, supply, PLAY_MOST);
     return dia_bench_most_ua(player->bench, player->supplies[supply]);
 }
 
 const struct dia_findings *dia_player_findings(const struct dia_player *player)
 {
+    if (player->nodes)
+        return dia_play_nodes_findings(player->nodes);
     return dia_bench_findings(player->bench);
 }
 

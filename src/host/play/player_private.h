@@ -9,6 +9,8 @@
 #include <diachrome/set.h>
 #include <diachrome/shift.h>
 
+#include "player_nodes.h"
+
 /* When a frame of one lane or device was on its way. */
 struct play_time {
     uint64_t began_ns, shown_ns;
@@ -52,8 +54,10 @@ struct play_device {
     uint8_t glyphs;  /* of a character display: a bit for each that this frame shows */
 };
 
-/* It plays on the bench; or it has none, and drives real parts (outlet.h). */
+/* It plays on the bench; or it has none, and drives real parts (outlet.h); or nodes do, each on its
+ * bench. */
 struct dia_player {
+    struct play_nodes *nodes;    /* not NULL: of the rest it has the rig and the desk alone */
     struct dia_port *port;       /* of the sim, or of the computer */
     struct dia_linux *computer;  /* NULL: the sim */
     const char *connecting;      /* lane or device that was being connected last */
@@ -78,6 +82,28 @@ struct dia_player {
     struct play_shape *shapes; /* of all signs that a glyph may be, where a rig has cells */
     uint32_t shape_count;
 };
+
+/* Who plays a lane or device: the player, or of a rig with nodes that of its node, where it has
+ * another number. */
+static inline const struct dia_player *dia_play_of_lane(const struct dia_player *player,
+                                                        uint32_t *lane)
+{
+    if (!player->nodes)
+        return player;
+    const struct play_part *part = &player->nodes->lanes[*lane];
+    *lane = part->number;
+    return part->of;
+}
+
+static inline const struct dia_player *dia_play_of_device(const struct dia_player *player,
+                                                          uint32_t *device)
+{
+    if (!player->nodes)
+        return player;
+    const struct play_part *part = &player->nodes->devices[*device];
+    *device = part->number;
+    return part->of;
+}
 
 /* Drivers get what they send by: a bus, or pulses on the pin of a lane. */
 enum dia_status dia_play_spi(struct dia_player *player, uint8_t bus, const char *path,

@@ -67,8 +67,8 @@ const struct dia_rig *dia_rig_whole(const struct dia_rig *rig)
 void dia_rig_plays_live(struct dia_rig *rig)
 {
     rig->live_streams = 1;
-    if (rig->whole)
-        rig->whole->live_streams = 1;
+    if (rig->own_whole)
+        rig->own_whole->live_streams = 1;
 }
 
 /* One more, unless it is there already. */
@@ -178,10 +178,12 @@ static void keep_groups(const struct dia_rig *whole, struct dia_rig *part)
     }
 }
 
-static enum dia_status take_part(const struct dia_rig *whole, const char *node,
-                                 struct dia_rig *part, struct dia_diagnostic *wrong)
+enum dia_status dia_rig_part(struct dia_rig *part, const struct dia_rig *whole, const char *node,
+                             struct dia_diagnostic *wrong)
 {
     *part = *whole;
+    part->whole = whole;
+    part->own_whole = NULL;
     snprintf(part->node, sizeof part->node, "%s", node);
     snprintf(part->name, sizeof part->name, "%.*s, %s", (int)(sizeof part->name - DIA_RIG_NAME - 3),
              whole->name, node);
@@ -220,8 +222,8 @@ enum dia_status dia_rig_load_node(struct dia_rig *rig, const char *path, const c
         return DIA_PORT_FAILED;
     }
     *whole = *rig;
-    status = take_part(whole, node, rig, wrong);
-    rig->whole = whole;
+    status = dia_rig_part(rig, whole, node, wrong);
+    rig->own_whole = whole;
     if (status != DIA_OK)
         dia_rig_free(rig);
     return status;
@@ -229,6 +231,6 @@ enum dia_status dia_rig_load_node(struct dia_rig *rig, const char *path, const c
 
 void dia_rig_free(struct dia_rig *rig)
 {
-    free(rig->whole);
-    rig->whole = NULL;
+    free(rig->own_whole);
+    rig->whole = rig->own_whole = NULL;
 }
