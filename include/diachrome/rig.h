@@ -227,7 +227,7 @@ struct dia_rig_send {               /* of lanes, by E1.31 */
     uint32_t first, priority, sync; /* universe, 1..63999; 0..200; universe, 0: none */
 };
 struct dia_rig_live {
-    char listen[64], name[64], presets[256], save[8], e131[64];
+    char listen[64], name[64], presets[256], pairings[256], save[8], e131[64];
     uint32_t flashes; /* a second, at most; 0: any number */
     struct dia_rig_mqtt mqtt;
     struct dia_rig_send send;

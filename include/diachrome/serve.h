@@ -48,6 +48,7 @@ struct dia_serve_options {
         *names[DIA_SERVE_NAMES]; /* by which others may call this machine, beside the address */
     uint32_t name_count;
     const char *presets;             /* folder; NULL: presets are kept until the end */
+    const char *pairings;            /* file of who has paired; NULL: until the end */
     const char *record;              /* file for the changes; NULL: none */
     const struct dia_rig_mqtt *mqtt; /* NULL, or without a broker: none */
     const char *node; /* one of many, whose part the rig is (dia_rig_load_node), or DIA_SERVE_WHOLE:

@@ -19,7 +19,7 @@
 /* A rig that plays and answers on the network. */
 
 static struct {
-    char *show, *listen, *presets, *record, *rate, *broker, *e131, *send;
+    char *show, *listen, *presets, *pairings, *record, *rate, *broker, *e131, *send;
     const char *names[DIA_SERVE_NAMES];
     char *flashes;
     uint32_t name_count;
@@ -35,6 +35,8 @@ const struct poptOption cli_serve_options[] = {
      "a name by which others call this machine; may be repeated", "NAME"},
     {"presets", 'P', POPT_ARG_STRING, &given.presets, 0,
      "folder of presets (default: kept until the end)", "FOLDER"},
+    {"pairings", 0, POPT_ARG_STRING, &given.pairings, 0,
+     "file of who has paired (default: they hold until the end)", "FILE"},
     {"mqtt", 'M', POPT_ARG_STRING, &given.broker, 0, "a broker to tell and to hear", "HOST[:PORT]"},
     {"e131", 'E', POPT_ARG_STRING, &given.e131, 0,
      "hear a lighting network (ANSI E1.31) on an address of this machine; 0.0.0.0: all", "ADDRESS"},
@@ -138,6 +140,8 @@ static void take_live(struct dia_rig *rig)
         given.listen = live->listen;
     if (!given.presets && live->presets[0])
         given.presets = live->presets;
+    if (!given.pairings && live->pairings[0])
+        given.pairings = live->pairings;
     if (given.name_count == 0 && live->name[0])
         given.names[given.name_count++] = live->name;
     if (given.show && strcmp(live->save, "yes") == 0)
@@ -274,6 +278,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .node = node,
                                       .usual = "layer light: steady colour=#ffd0a0\n",
                                       .presets = given.presets,
+                                      .pairings = given.pairings,
                                       .record = given.record,
                                       .rate_mhz = rig.frame_rate_mhz,
                                       .may_save = (uint8_t)given.save,

@@ -4,6 +4,9 @@
 
 #include <stdint.h>
 
+#include <diachrome/diagnostic.h>
+#include <diachrome/status.h>
+
 /*
  * Who may come from other machines: those who typed the code that this machine showed. A code holds
  * for ten minutes and five tries; each pairing gives a token of its own, which can be revoked.
@@ -24,6 +27,7 @@ struct pairing {
     uint32_t number;
 };
 struct pairings {
+    const char *path; /* of the file where they are kept; NULL: until the end */
     struct pairing all[PAIRINGS];
     uint32_t count, next;
     char code[PAIRING_CODE]; /* "": none holds */
@@ -40,6 +44,13 @@ const char *dia_pairings_try(struct pairings *pairings, const char *code, const 
                              uint64_t now_s);
 /* 1: it is a token of somebody. */
 int dia_pairings_know(const struct pairings *pairings, const char *token);
+/* Reads who has paired before, and keeps those who do from now on. DIA_BAD_VALUE: others may read
+ * the file, or it is another; DIA_PORT_FAILED: it cannot be written. path NULL: no file. */
+enum dia_status dia_pairings_open(struct pairings *pairings, const char *path,
+                                  struct dia_diagnostic *wrong);
+/* Writes them, after one more or one less. */
+enum dia_status dia_pairings_keep(struct pairings *pairings, struct dia_diagnostic *wrong);
+
 /* 1: that one is no more. */
 int dia_pairings_revoke(struct pairings *pairings, uint32_t number);
 

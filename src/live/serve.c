@@ -342,8 +342,8 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
     serve->mqtt = has_broker ? dia_mqtt_new(options, &serve->hub, serve->nodes, wrong) : NULL;
     if (has_broker && !serve->mqtt)
         return DIA_BAD_VALUE;
-    serve->web = dia_web_new(options, &serve->hub, serve->nodes, serve->looks_json, wrong);
-    return serve->web ? DIA_OK : DIA_PORT_FAILED;
+    serve->web = dia_web_new(options, &serve->hub, serve->nodes, serve->looks_json, &status, wrong);
+    return status;
 }
 
 struct dia_serve *dia_serve_new(const struct dia_serve_options *options, int *failed,

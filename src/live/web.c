@@ -181,10 +181,12 @@ static const struct lws_protocols protocols[] = {
 static const lws_retry_bo_t idle = {.secs_since_valid_ping = 20, .secs_since_valid_hangup = 40};
 
 struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub,
-                        struct nodes *nodes, const char *looks, struct dia_diagnostic *wrong)
+                        struct nodes *nodes, const char *looks, enum dia_status *status,
+                        struct dia_diagnostic *wrong)
 {
     struct web *web = calloc(1, sizeof *web);
     const char *address = options->address ? options->address : "127.0.0.1";
+    *status = DIA_PORT_FAILED;
     if (!web) {
         dia_live_wrong(wrong, "out of memory");
         return NULL;
@@ -193,6 +195,12 @@ struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub
     web->hub = hub;
     web->nodes = nodes;
     web->looks = looks;
+    enum dia_status opened = dia_pairings_open(&web->pairings, options->pairings, wrong);
+    if (opened != DIA_OK) {
+        *status = opened;
+        free(web);
+        return NULL;
+    }
     if (gethostname(web->own_name, sizeof web->own_name - 1) != 0)
         web->own_name[0] = 0;
     lws_set_log_level(0, NULL);
@@ -214,8 +222,10 @@ struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub
     if (!strchr(address, ':')) /* else lws listens on all addresses, whichever was asked for */
         info.options |= LWS_SERVER_OPTION_DISABLE_IPV6;
     web->vhost = web->context ? lws_create_vhost(web->context, &info) : NULL;
-    if (web->vhost && dia_web_port(web) != 0)
+    if (web->vhost && dia_web_port(web) != 0) {
+        *status = DIA_OK;
         return web;
+    }
     dia_live_wrong(wrong,
                    "cannot listen on %s, port %u: another program listens there, or the address is "
                    "none of this machine; '--listen ADDRESS:PORT' takes another",

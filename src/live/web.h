@@ -14,9 +14,10 @@
 struct web;
 
 /* nodes: NULL where it is a rig by itself. looks: JSON, the caller's, for as long as the web lives.
- * NULL and a diagnostic. */
+ * NULL, what it was and a diagnostic. */
 struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub,
-                        struct nodes *nodes, const char *looks, struct dia_diagnostic *wrong);
+                        struct nodes *nodes, const char *looks, enum dia_status *status,
+                        struct dia_diagnostic *wrong);
 uint16_t dia_web_port(const struct web *web);
 int dia_web_start(struct web *web); /* its thread: 0, or -1 */
 void dia_web_wake(struct web *web); /* from any thread: there is something new in the hub */

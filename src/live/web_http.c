@@ -226,6 +226,14 @@ static int ask_lines(struct web *web, struct client *client, enum hub_what what)
     return 0;
 }
 
+/* What cannot be kept holds until the end, and is told. */
+static void keep_pairings(struct web *web)
+{
+    struct dia_diagnostic wrong = {""};
+    if (dia_pairings_keep(&web->pairings, &wrong) != DIA_OK)
+        dia_web_log(web, "pairings-not-kept %s", wrong.text);
+}
+
 /* A token is no more: sockets from other machines end, and come again where they still may. */
 static int unpair(struct web *web, struct client *client)
 {
@@ -233,6 +241,7 @@ static int unpair(struct web *web, struct client *client)
     if (!dia_pairings_revoke(&web->pairings, (uint32_t)number))
         return refuse(client, 404, "there is no pairing of that number; GET /pairings has them");
     dia_web_log(web, "unpaired number=%lu address=%s", number, client->from);
+    keep_pairings(web);
     for (struct client *other = web->clients; other; other = other->next) {
         if (other->is_socket && !dia_web_is_here(other->from))
             lws_set_timeout(other->wsi, PENDING_TIMEOUT_CLOSE_SEND, LWS_TO_KILL_ASYNC);
@@ -248,7 +257,9 @@ static int pair(struct web *web, struct client *client)
     dia_web_log(web, "%s address=%s", token ? "paired" : "pairing-refused", client->from);
     if (!token)
         return refuse(client, 403, "this is not the code, or it is too old; ask for another");
-    snprintf(cookie, sizeof cookie, "diachrome=%s; HttpOnly; SameSite=Strict; Path=/", token);
+    keep_pairings(web);
+    snprintf(cookie, sizeof cookie, "diachrome=%s; HttpOnly; SameSite=Strict; Path=/%s", token,
+             web->pairings.path ? "; Max-Age=31536000" : ""); /* a year */
     int n = snprintf(json, sizeof json, "{\"token\":\"%s\"}", token);
     return answer(client, 200, "application/json", json, (size_t)n, "set-cookie:", cookie);
 }

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "served.h"
 
+#include <sys/stat.h>
 #include <ifaddrs.h>
 
 #include <diachrome/scene.h>
@@ -265,6 +266,58 @@ static void others_pair_first(void **state)
     snprintf(header, sizeof header, "Cookie: diachrome=%032d", 0);
     assert_int_equal(http("GET", url, NULL, header), 401);
     assert_int_equal(ended(&served, SIGTERM), 0);
+}
+
+/* Who has paired is kept in a file of the owner's alone, over the end of the process, until that is
+ * revoked. */
+static void a_phone_pairs_once(void **state)
+{
+    (void)state;
+    struct served served;
+    struct stat about;
+    char address[48], url[120], code[7], header[80];
+    static const char *const wrong_files[] = {
+        "pairings 2\n", "", "pairings 1\n1 00 here\n",
+        "pairings 1\n1 0123456789abcdef0123456789abcdef here too\n",
+        "pairings 1\n2 0123456789abcdef0123456789abcdef a\n2 0123456789abcdef0123456789abcdef b\n"};
+    for (size_t k = 0; k < sizeof wrong_files / sizeof wrong_files[0]; k++) {
+        write_file("who.txt", wrong_files[k], strlen(wrong_files[k]));
+        chmod("who.txt", 0600);
+        assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings who.txt"), 2);
+        says("this is no file of pairings that serve wrote");
+    }
+    chmod("who.txt", 0644);
+    assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings who.txt"), 2);
+    says("who.txt: others can read or write it");
+    assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings none/who.txt"), 3);
+    says("none/who.txt: it cannot be written: No such file or directory");
+    assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings ."), 2);
+    says(".: it is no file");
+    remove("who.txt");
+    outer_address(address);
+    if (!address[0]) {
+        print_message("this machine has no address but loopback: pairing is not tried\n");
+        skip();
+    }
+    serve(&served, SMALL " --listen 0.0.0.0:0 --pairings who.txt");
+    snprintf(url, sizeof url, "http://%s:%u/pairing", address, served.port);
+    assert_int_equal(http("GET", url, NULL, NULL), 200);
+    code_in_log(&served, code);
+    assert_int_equal(http("POST", url, code, NULL), 200);
+    snprintf(header, sizeof header, "Authorization: Bearer %.32s", strstr(answer, ":\"") + 2);
+    kill(served.pid, SIGKILL); /* it was written at once */
+    waitpid(served.pid, NULL, 0);
+    close(served.log_fd);
+    assert_int_equal(stat("who.txt", &about), 0);
+    assert_int_equal(about.st_mode & 0777, 0600);
+    for (int k = 0; k < 2; k++) {
+        serve(&served, SMALL " --listen 0.0.0.0:0 --pairings who.txt");
+        snprintf(url, sizeof url, "http://%s:%u/state", address, served.port);
+        assert_int_equal(http("GET", url, NULL, header), k == 0 ? 200 : 401);
+        assert_int_equal(ask(&served, "DELETE", "/pairings/1", NULL), k == 0 ? 200 : 404);
+        assert_int_equal(ended(&served, SIGTERM), 0);
+    }
+    assert_int_equal(run("test ! -e who.txt.new"), 0);
 }
 
 /* Messages with numbers get answers with them; state and frames come by themselves. */
@@ -617,6 +670,7 @@ int main(void)
         cmocka_unit_test(pages_from_elsewhere_are_refused),
         cmocka_unit_test(it_listens_on_loopback_alone),
         cmocka_unit_test(others_pair_first),
+        cmocka_unit_test(a_phone_pairs_once),
         cmocka_unit_test(sockets_answer_and_tell),
         cmocka_unit_test(a_run_is_recorded_and_played_again),
         cmocka_unit_test(changed_files_are_taken_over),

@@ -12,6 +12,7 @@ static const struct field live_fields[] = {
     {"listen",  HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(listen),  "127.0.0.1:8480"},
     {"name",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(name),    "pier.example"},
     {"presets", HOLDS_TEXT, 0, DIA_NUMBER, 0, 256, AT(presets), "presets"},
+    {"pairings", HOLDS_TEXT, 0, DIA_NUMBER, 0, 256, AT(pairings), "pairings"},
     {"save",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 8,   AT(save),    "yes"},
     {"e131",    HOLDS_TEXT, 0, DIA_NUMBER, 0, 64,  AT(e131),    "0.0.0.0"},
     {"flashes", HOLDS_QUANTITY, 0, DIA_NUMBER, 1, DIA_FLASHES_MOST, AT(flashes), "3"},
