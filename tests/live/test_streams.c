@@ -64,6 +64,24 @@ static void send_frame(int fd, uint8_t r, uint8_t g, uint8_t b)
     put_all(fd, frame, sizeof frame);
 }
 
+static const char painter[] = "printf 'RGB 4 2\\n'\n"
+                              "for k in 1 2 3 4 5 6 7 8; do printf '\\000\\377\\377'; done\n";
+
+/* Seconds of a processor that a process has had so far. */
+static double cpu_of(pid_t pid)
+{
+    char path[40];
+    unsigned long user = 0, system = 0;
+    snprintf(path, sizeof path, "/proc/%d/stat", (int)pid);
+    FILE *file = fopen(path, "r");
+    assert_non_null(file); /* the name is in brackets, and has no space */
+    assert_int_equal(
+        fscanf(file, "%*d %*s %*c %*d %*d %*d %*d %*d %*u %*u %*u %*u %*u %lu %lu", &user, &system),
+        2);
+    fclose(file);
+    return (double)(user + system) / (double)sysconf(_SC_CLK_TCK);
+}
+
 /* The number behind a word of /status. */
 static double status_of(const struct served *served, const char *word)
 {
@@ -104,6 +122,17 @@ static void the_newest_frame_of_a_socket_shows(void **state)
     assert_true(is_soon(&served, 0, 255, 0, 255) && is_soon(&served, 7, 0, 255, 255));
     close(another);
     close(fd);
+    /* by the shell, as the docs have it; who has ended is left, and costs nothing from then on */
+    write_file("blue.sh", painter, sizeof painter - 1);
+    assert_int_equal(run("sh blue.sh | timeout 5 nc -N -U frames.socket"), 0);
+    assert_true(is_soon(&served, 0, 0, 255, 255) && is_soon(&served, 7, 0, 255, 255));
+    double spent = cpu_of(served.pid);
+    rest_ms(1000);
+    assert_true(cpu_of(served.pid) - spent < 0.5);
+    another = reach_socket();
+    put_all(another, "P6 1 1 255\n\xff\x00\xff", 14);
+    assert_true(is_soon(&served, 0, 255, 0, 255));
+    close(another);
     another = reach_socket(); /* no pictures: the old one stays, and it is said */
     put_all(another, "hello", 5);
     close(another);
@@ -113,6 +142,8 @@ static void the_newest_frame_of_a_socket_shows(void **state)
     if (is_quiet())
         assert_true(status_of(&served, "\"late\":") <= 15); /* of some 150 */
     assert_int_equal(ended(&served, SIGTERM), 0);
+    const char *refused = strstr(served.log, "stream-refused"); /* that one, and nobody else */
+    assert_null(strstr(refused + 1, "stream-refused"));
     assert_int_equal(stat("frames.socket", &about), -1); /* it is gone with its owner */
 }
 

@@ -26,6 +26,7 @@ struct inlet {
     char path[4096];
     unsigned users;
     int listens, fd; /* the socket that is made, -1: none; and who sends, -1: nobody */
+    int is_pipe;     /* which others may write to when one has ended */
     pthread_t thread;
     pthread_mutex_t mutex; /* of all below */
     uint8_t ends, opaque;
@@ -69,6 +70,13 @@ static int accept_next(struct inlet *inlet)
     return 1;
 }
 
+/* Who sends has ended. */
+static void leave(struct inlet *inlet)
+{
+    close(inlet->fd);
+    inlet->fd = -1;
+}
+
 /* As read of a FILE. 0 where a stream ends, where another one begins, and where all is over. */
 static ssize_t read_some(void *self, char *to, size_t n)
 {
@@ -81,8 +89,13 @@ static ssize_t read_some(void *self, char *to, size_t n)
         if (!wait[0].revents)
             continue;
         ssize_t got = read(inlet->fd, to, n);
-        if (got >= 0 || (errno != EAGAIN && errno != EINTR))
-            return got < 0 ? 0 : got;
+        if (got > 0)
+            return got;
+        if (got < 0 && (errno == EAGAIN || errno == EINTR))
+            continue;
+        if (!inlet->is_pipe) /* its end could be read for ever */
+            leave(inlet);
+        return 0;
     }
     return 0;
 }
@@ -99,10 +112,8 @@ static int somebody_sends(struct inlet *inlet)
         if (wait[0].revents & POLLIN)
             return 1;
         if (wait[0].revents) { /* a pipe that nobody writes to says so all the time */
-            if (inlet->listens >= 0) {
-                close(inlet->fd);
-                inlet->fd = -1;
-            }
+            if (!inlet->is_pipe)
+                leave(inlet);
             nanosleep(&rest, NULL);
         }
     }
@@ -208,6 +219,8 @@ static enum dia_status open_inlet(struct dia_film *film, struct inlet *inlet)
         return dia_film_wrong(film, -1, "is a terminal; pipe a film into it");
     else
         inlet->fd = dup(STDIN_FILENO);
+    struct stat about;
+    inlet->is_pipe = inlet->fd >= 0 && fstat(inlet->fd, &about) == 0 && S_ISFIFO(about.st_mode);
     return inlet->fd < 0 ? dia_film_wrong(film, -1, "cannot be read: %s", strerror(errno)) : DIA_OK;
 }
 
