@@ -24,9 +24,9 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
             abort();
         loaded = 1;
     }
-    said(
-        dia_judge_capture(&judge, &rig, file_of(data, size), maps, size % 3, 0, NULL, NULL, &wrong),
-        &wrong);
+    said(dia_judge_capture(&judge, &rig, file_of(data, size), maps, (uint32_t)(size % 3), 0, NULL,
+                           NULL, &wrong),
+         &wrong);
     dia_judge_free(&judge);
     return 0;
 }
