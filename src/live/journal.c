@@ -42,7 +42,9 @@ static const struct journal_seen *seen_of(const struct journal *journal, const c
 static int is_in_state(const struct journal *journal, const struct journal_event *event)
 {
     const struct journal_seen *seen = seen_of(journal, event->from);
-    return event->ms <= journal->until_ms && seen && seen->number >= event->number;
+    /* where makers have been forgotten, one that came again had others before its first */
+    int is_late = seen && event->number < seen->first && journal->seen_count < JOURNAL_SEEN;
+    return event->ms <= journal->until_ms && seen && seen->number >= event->number && !is_late;
 }
 
 static void see(struct journal *journal, const char *from, uint32_t number, uint64_t ms)
@@ -56,6 +58,8 @@ static void see(struct journal *journal, const char *from, uint32_t number, uint
         journal->seen_count++;
     else if (journal->seen[k].number + 1 != number) /* one is missing: its maker makes it anew */
         return;
+    if (strcmp(journal->seen[k].from, from) != 0)
+        journal->seen[k].first = number;
     snprintf(journal->seen[k].from, sizeof journal->seen[k].from, "%s", from);
     journal->seen[k].number = number;
     journal->seen[k].ms = ms;
@@ -76,6 +80,98 @@ static int insert(struct journal *journal, uint32_t at, const struct journal_eve
     return 0;
 }
 
+/* ---- what was made here and is in a state ---------------------------------------------------- */
+
+static void forget_oldest(struct journal *journal)
+{
+    journal->own_bytes -= strlen(journal->own[0].line);
+    free(journal->own[0].line);
+    journal->own_count--;
+    memmove(journal->own, journal->own + 1, journal->own_count * sizeof *journal->own);
+}
+
+/* Takes the event's line by copying it; where that cannot be, it is not remembered. */
+static void remember(struct journal *journal, const struct journal_event *event)
+{
+    size_t length = strlen(event->line);
+    char *line = length <= OWN_BYTES ? strdup(event->line) : NULL;
+    if (!line)
+        return;
+    while (journal->own_count == JOURNAL_OWN ||
+           (journal->own_count && journal->own_bytes + length > OWN_BYTES))
+        forget_oldest(journal);
+    journal->own[journal->own_count] = *event;
+    journal->own[journal->own_count++].line = line;
+    journal->own_bytes += length;
+}
+
+/* 1: the state may have it and know no more by whom it was, as there were too many after it. */
+static int is_forgotten(const struct journal *journal, const struct journal_event *event)
+{
+    int is = journal->seen_count == JOURNAL_SEEN && !seen_of(journal, event->from);
+    for (uint32_t k = 0; k < journal->seen_count; k++)
+        is &= journal->seen[k].ms >= event->ms;
+    return is;
+}
+
+/* What the state lacks goes behind the n that are in lost already. */
+static uint32_t find_lost(struct journal *journal, struct journal_event *lost, uint32_t n)
+{
+    uint32_t kept = 0;
+    for (uint32_t k = 0; k < journal->own_count; k++) {
+        const struct journal_event *event = &journal->own[k];
+        if (is_in_state(journal, event) || is_forgotten(journal, event)) {
+            journal->own[kept++] = *event;
+            continue;
+        }
+        journal->own_bytes -= strlen(event->line);
+        lost[n++] = *event;
+    }
+    journal->own_count = kept;
+    return n;
+}
+
+/* ---- what need not be made anew, as it was changed again since ------------------------------- */
+
+/* How many characters of a line say what it changes to a value of its own, so that another of the
+ * same takes its place; 0: each counts, as a press does. */
+static size_t thing_of(const char *line)
+{
+    static const struct {
+        const char *word;
+        int words; /* 0: up to the =; -1: all but the last */
+    } things[] = {{"set", 0},   {"paint", -1}, {"clause", 3}, {"look", 2}, {"move", 2},
+                  {"value", 2}, {"slots", 2},  {"master", 1}, {"seek", 1}, {"pace", 1},
+                  {"clock", 1}, {"pause", 1},  {"resume", 1}, {"show", 1}};
+    size_t length = strcspn(line, " "), k = 0;
+    const size_t count = sizeof things / sizeof things[0];
+    while (k < count &&
+           (strlen(things[k].word) != length || strncmp(line, things[k].word, length) != 0))
+        k++;
+    if (k == count)
+        return 0;
+    if (things[k].words == 0)
+        return strcspn(line, "=");
+    if (things[k].words < 0)
+        return (size_t)(strrchr(line, ' ') ? strrchr(line, ' ') - line : 0);
+    for (int n = 1; n < things[k].words; n++)
+        length +=
+            strspn(line + length, " ") + strcspn(line + length + strspn(line + length, " "), " ");
+    return length;
+}
+
+static int is_changed_since(const struct journal *journal, const struct journal_event *event)
+{
+    size_t length = thing_of(event->line);
+    for (uint32_t k = 0; k < journal->count && length; k++) {
+        const struct journal_event *later = &journal->events[k];
+        if (later->ms > event->ms && thing_of(later->line) == length &&
+            strncmp(later->line, event->line, length) == 0)
+            return 1;
+    }
+    return 0;
+}
+
 /* ---- from its beginning to its end ----------------------------------------------------------- */
 
 int dia_journal_begin(struct journal *journal, const char *me, uint64_t ms, char *state)
@@ -93,6 +189,8 @@ void dia_journal_free(struct journal *journal)
 {
     while (journal->count)
         free(journal->events[--journal->count].line);
+    while (journal->own_count)
+        forget_oldest(journal);
     free(journal->events);
     free(journal->state);
     journal->events = NULL;
@@ -179,6 +277,8 @@ int dia_journal_fold(struct journal *journal, uint64_t ms, char *state, struct j
         return -1;
     memcpy(*gone, journal->events, n * sizeof **gone);
     for (uint32_t k = 0; k < n; k++) {
+        if (strcmp(journal->events[k].from, journal->me) == 0)
+            remember(journal, &journal->events[k]);
         see(journal, journal->events[k].from, journal->events[k].number, journal->events[k].ms);
         journal->bytes -= strlen(journal->events[k].line);
     }
@@ -194,32 +294,43 @@ int dia_journal_fold(struct journal *journal, uint64_t ms, char *state, struct j
 
 char *dia_journal_write(const struct journal *journal)
 {
-    size_t size = strlen(journal->state) + 200 + journal->seen_count * 48u;
+    size_t size = strlen(journal->state) + 200 + journal->seen_count * 60u;
     char *text = malloc(size), *at = text;
     if (!text)
         return NULL;
     at += sprintf(at, "run 1\nbegun %" PRIu64 "\nuntil %" PRIu64 "\nby %s\n", journal->begun_ms,
                   journal->until_ms, journal->by);
     for (uint32_t k = 0; k < journal->seen_count; k++)
-        at += sprintf(at, "seen %s %" PRIu32 " %" PRIu64 "\n", journal->seen[k].from,
-                      journal->seen[k].number, journal->seen[k].ms);
+        at += sprintf(at, "seen %s %" PRIu32 " %" PRIu64 " %" PRIu32 "\n", journal->seen[k].from,
+                      journal->seen[k].number, journal->seen[k].ms, journal->seen[k].first);
     strcpy(at, journal->state);
     return text;
 }
 
+/* A line of it, and where the next begins; NULL: it is none. */
+static const char *read_seen(const char *text, struct journal_seen *seen)
+{
+    int used = 0;
+    memset(seen, 0, sizeof *seen);
+    if (sscanf(text, "seen %8[0-9a-f] %" SCNu32 " %" SCNu64 " %" SCNu32 "%n", seen->from,
+               &seen->number, &seen->ms, &seen->first, &used) != 4 ||
+        text[used] != '\n')
+        return NULL;
+    return text + used + 1;
+}
+
 int dia_journal_read(struct journal *to, const char *text)
 {
-    int used = 0, next = 0;
+    int used = 0;
     struct journal_seen seen;
     memset(to, 0, sizeof *to);
     if (sscanf(text, "run 1 begun %" SCNu64 " until %" SCNu64 " by %8[0-9a-f]%n", &to->begun_ms,
                &to->until_ms, to->by, &used) != 3 ||
         text[used] != '\n' || to->until_ms < to->begun_ms)
         return -1;
-    for (text += used + 1; sscanf(text, "seen %8[0-9a-f] %" SCNu32 " %" SCNu64 "%n", seen.from,
-                                  &seen.number, &seen.ms, &next) == 3 &&
-                           text[next] == '\n' && to->seen_count < JOURNAL_SEEN;
-         text += next + 1)
+    text += used + 1;
+    for (const char *next; to->seen_count < JOURNAL_SEEN && (next = read_seen(text, &seen));
+         text = next)
         to->seen[to->seen_count++] = seen;
     to->state = strdup(text);
     return to->state ? 0 : -1;
@@ -229,7 +340,8 @@ uint32_t dia_journal_adopt(struct journal *journal, struct journal *from,
                            struct journal_event **lost)
 {
     uint32_t kept = 0, n = 0;
-    *lost = malloc((journal->count + 1) * sizeof **lost);
+    int is_other = journal->begun_ms != from->begun_ms;
+    *lost = malloc((journal->count + journal->own_count + 1) * sizeof **lost);
     if (!*lost) {
         dia_journal_free(from);
         return 0;
@@ -258,7 +370,18 @@ uint32_t dia_journal_adopt(struct journal *journal, struct journal *from,
     journal->count = kept;
     journal->made = 0;
     journal->is_torn = 1;
-    return n;
+    while (is_other && journal->own_count &&
+           journal->own[0].ms + JOURNAL_AGAIN_MS < journal->until_ms)
+        forget_oldest(journal);
+    n = find_lost(journal, *lost, n);
+    kept = 0;
+    for (uint32_t k = 0; k < n; k++) {
+        if (is_changed_since(journal, &(*lost)[k]))
+            free((*lost)[k].line);
+        else
+            (*lost)[kept++] = (*lost)[k];
+    }
+    return kept;
 }
 
 int dia_journal_better(const struct journal *a, const struct journal *b)

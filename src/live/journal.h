@@ -9,10 +9,13 @@
  * number. How the show stood at a time, and the changes after it, are the run; whoever has both
  * shows the same. Times are milliseconds of Unix time. No network in here.
  */
-#define JOURNAL_NAME   9           /* bytes of who made a change: eight digits and a zero */
-#define JOURNAL_EVENTS 2048        /* at most; a journal that is full takes no more, */
-#define JOURNAL_BYTES  (32u << 20) /* nor one whose lines have so many bytes */
-#define JOURNAL_SEEN   256 /* makers that are known; those who rested longest are forgotten */
+#define JOURNAL_NAME     9           /* bytes of who made a change: eight digits and a zero */
+#define JOURNAL_EVENTS   2048        /* at most; a journal that is full takes no more, */
+#define JOURNAL_BYTES    (32u << 20) /* nor one whose lines have so many bytes */
+#define JOURNAL_OWN      2048  /* changes made here that are remembered when a state has them, */
+#define JOURNAL_AGAIN_MS 60000 /* and made anew in another run, where they are no older */
+#define OWN_BYTES        (4u << 20) /* as long as their lines have no more bytes */
+#define JOURNAL_SEEN     256 /* makers that are known; those who rested longest are forgotten */
 
 struct journal_event {
     uint64_t ms;
@@ -21,9 +24,9 @@ struct journal_event {
     char *line;       /* on the heap */
     uint8_t is_owner; /* made here, by the owner */
 };
-struct journal_seen { /* up to which of its changes a maker's are in the state */
+struct journal_seen { /* which of a maker's changes are in the state: from first to number */
     char from[JOURNAL_NAME];
-    uint32_t number;
+    uint32_t number, first;
     uint64_t ms;
 };
 struct journal {
@@ -36,9 +39,13 @@ struct journal {
     struct journal_seen seen[JOURNAL_SEEN];
     uint32_t seen_count;
     struct journal_event *events;
-    size_t bytes;         /* of their lines */
-    uint32_t count, made; /* made: the first so many are in the show that plays */
-    int is_torn;          /* which is to be made anew: one has come before another that it has */
+    size_t bytes;                          /* of their lines */
+    uint32_t count, made;                  /* made: the first so many are in the show that plays */
+    struct journal_event own[JOURNAL_OWN]; /* made here and in the state, from the oldest: in case
+                                              that another state counts, which lacks them */
+    size_t own_bytes;
+    uint32_t own_count;
+    int is_torn; /* which is to be made anew: one has come before another that it has */
 };
 
 /* A run that begins. Takes the state. 0, or -1: no memory. */
@@ -81,7 +88,9 @@ char *dia_journal_write(const struct journal *journal);
 int dia_journal_read(struct journal *to, const char *text); /* 0; -1: it is none, or no memory */
 
 /* Another state of the same or another run in place of ours. Takes what `from` has. Changes made
- * here that it lacks come back in lost, on the heap, to be made anew: how many. */
+ * here that it lacks come back in lost, on the heap, to be made anew: how many; but for those whose
+ * thing has been changed again since. Of a run that began at another time these are only those
+ * that no state had, or that are no older than a minute. */
 uint32_t dia_journal_adopt(struct journal *journal, struct journal *from,
                            struct journal_event **lost);
 

@@ -32,8 +32,7 @@ static void join_run(struct mqtt *mqtt)
     snprintf(topic, sizeof topic, "%s/run/#", mqtt->root);
     mosquitto_subscribe(mqtt->client, NULL, topic, 1);
     dia_nodes_online(mqtt->nodes, 1);
-    snprintf(topic, sizeof topic, "%s/run/hello/%s", mqtt->root, dia_nodes_me(mqtt->nodes));
-    mosquitto_publish(mqtt->client, NULL, topic, 2, "hi", 1, false);
+    dia_nodes_ask(mqtt->nodes);
     mqtt->hears_nodes = 0;
 }
 
@@ -62,7 +61,7 @@ static void tell_nodes(struct mqtt *mqtt)
     while (dia_nodes_out(mqtt->nodes, &out)) {
         snprintf(topic, sizeof topic, "%s/%s", mqtt->root, out.topic);
         mosquitto_publish(mqtt->client, NULL, topic, out.text ? (int)strlen(out.text) : 0, out.text,
-                          1, true);
+                          1, !out.passes);
         free(out.text);
     }
     hear_nodes(mqtt);

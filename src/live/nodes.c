@@ -292,7 +292,7 @@ void dia_nodes_online(struct nodes *nodes, int is_online)
 /* ---- what goes out --------------------------------------------------------------------------- */
 
 /* Takes the text. */
-static void put_out(struct nodes *nodes, const char *topic, char *text)
+static void put_out(struct nodes *nodes, const char *topic, char *text, int passes)
 {
     struct nodes_out *out = malloc(sizeof *out);
     if (!out) {
@@ -301,6 +301,7 @@ static void put_out(struct nodes *nodes, const char *topic, char *text)
     }
     snprintf(out->topic, sizeof out->topic, "%s", topic);
     out->text = text;
+    out->passes = passes != 0;
     out->next = NULL;
     pthread_mutex_lock(&nodes->lock);
     if (nodes->is_online) {
@@ -328,13 +329,21 @@ void dia_nodes_send_change(struct nodes *nodes, const struct journal_event *even
             return;
         snprintf(text, size, "%" PRIu64 " %s", event->ms, event->line);
     }
-    put_out(nodes, topic, text);
+    put_out(nodes, topic, text, 0);
 }
 
 void dia_nodes_send_state(struct nodes *nodes, char *text)
 {
     if (text)
-        put_out(nodes, "run/state", text);
+        put_out(nodes, "run/state", text, 0);
+}
+
+void dia_nodes_ask(struct nodes *nodes)
+{
+    char topic[80], *text = strdup("hi");
+    snprintf(topic, sizeof topic, "run/hello/%s", nodes->me);
+    if (text)
+        put_out(nodes, topic, text, 1);
 }
 
 void dia_nodes_tell(struct nodes *nodes, char *json)
@@ -371,6 +380,7 @@ int dia_nodes_out(struct nodes *nodes, struct nodes_out *out)
         *out = *first;
     } else if (nodes->is_new && (nodes->told_ms == 0 || ms - nodes->told_ms >= TELL_MS)) {
         snprintf(out->topic, sizeof out->topic, "node/%s/node", nodes->name);
+        out->passes = 0;
         size_t size = strlen(nodes->told) + 40;
         out->text = malloc(size);
         if (out->text) /* the time at which it goes out */

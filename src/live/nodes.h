@@ -41,6 +41,9 @@ unsigned dia_nodes_dropped(struct nodes *nodes); /* that found no room, since it
 void dia_nodes_send_change(struct nodes *nodes, const struct journal_event *event, int is_gone);
 void dia_nodes_send_state(struct nodes *nodes, char *text); /* takes it; NULL: nothing */
 
+/* NODES_SYNCED comes when the broker has told all that it had by now. */
+void dia_nodes_ask(struct nodes *nodes);
+
 /* What this node says of itself, JSON on the heap; takes it. */
 void dia_nodes_tell(struct nodes *nodes, char *json);
 
@@ -54,6 +57,7 @@ void dia_nodes_take(struct nodes *nodes, const char *topic, const char *text, si
 struct nodes_out {
     char topic[80];
     char *text;
+    uint8_t passes; /* 1: the broker does not keep it */
     struct nodes_out *next;
 };
 int dia_nodes_out(struct nodes *nodes, struct nodes_out *out);

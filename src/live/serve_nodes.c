@@ -22,6 +22,8 @@
 #define AHEAD_MS    2000       /* a change from further ahead means that a clock is wrong */
 #define FUTURE_MS   60000      /* and a state that says so is not taken */
 #define MISSED      (1u << 14) /* bytes of a change that may be of a run not known yet */
+#define HEARD_MS    1000       /* so long what the broker has told is all it has */
+#define ASK_MS      5000       /* it is asked again */
 #define AT_ONCE     64         /* changes before one frame */
 #define LATE_CLOCKS 100        /* ms that the clock of the system may go back by without notice */
 
@@ -197,6 +199,19 @@ static void fold(struct dia_serve *serve, uint64_t now)
     free(gone);
 }
 
+/* A node that is cut off may not know it yet; what it would write lacks what others have made. So
+ * the broker is asked first, and answers behind all that it has. */
+static int knows_all(struct dia_serve *serve, uint64_t now)
+{
+    if (now - serve->heard_ms < HEARD_MS)
+        return 1;
+    if (now - serve->asked_ms > ASK_MS) {
+        serve->asked_ms = now;
+        dia_nodes_ask(serve->nodes);
+    }
+    return 0;
+}
+
 static void fold_in_time(struct dia_serve *serve, uint64_t now)
 {
     const struct journal *journal = &serve->journal;
@@ -208,7 +223,7 @@ static void fold_in_time(struct dia_serve *serve, uint64_t now)
         serve->fold_ms = 0;
     } else if (serve->fold_ms == 0) {
         serve->fold_ms = soon(serve, now, RANDOM_MS);
-    } else if (now >= serve->fold_ms) {
+    } else if (now >= serve->fold_ms && knows_all(serve, now)) {
         serve->fold_ms = 0;
         fold(serve, now);
     }
@@ -351,6 +366,9 @@ static void take_change(struct dia_serve *serve, struct nodes_item *item, uint64
 static void synced(struct dia_serve *serve, uint64_t now)
 {
     const struct journal *journal = &serve->journal;
+    serve->heard_ms = now;
+    if (serve->is_synced)
+        return; /* it was asked before a state is written */
     serve->is_synced = 1;
     for (uint32_t k = 0; k < journal->count; k++) {
         if (strcmp(journal->events[k].from, journal->me) == 0)

@@ -66,6 +66,8 @@ struct dia_serve {
     int jumps;                  /* its time is another from now on: no frame is late */
     uint64_t full_ms, ahead_ms; /* when that was said */
     uint64_t node_ms, publish_ms, fold_ms, node_told_ms; /* Unix time; 0: not to be done */
+    uint64_t heard_ms,
+        asked_ms; /* by then all was known that the broker had; and when it was asked */
     char run_trouble[500], rig_sum[9];
 };
 

@@ -8,14 +8,14 @@
  */
 static pid_t broker;
 
-/* Begins it on a port of this machine; more: lines of its settings besides. */
-static inline void broker_begins(unsigned port, const char *more)
+/* Begins it at an address of this machine; more: lines of its settings besides. */
+static inline void broker_begins_at(const char *address, unsigned port, const char *more)
 {
     char config[400];
     int n = snprintf(config, sizeof config,
-                     "listener %u 127.0.0.1\npersistence false\nuser root\n"
+                     "listener %u %s\npersistence false\nuser root\n"
                      "%s",
-                     port, more);
+                     port, address, more);
     write_file("broker.conf", config, (size_t)n);
     broker = fork();
     if (broker == 0) {
@@ -28,7 +28,7 @@ static inline void broker_begins(unsigned port, const char *more)
         _exit(127);
     }
     struct sockaddr_in to = {.sin_family = AF_INET, .sin_port = htons((uint16_t)port)};
-    inet_pton(AF_INET, "127.0.0.1", &to.sin_addr);
+    inet_pton(AF_INET, address, &to.sin_addr);
     for (double until = seconds() + 10; seconds() < until; rest_ms(20)) {
         int fd = socket(AF_INET, SOCK_STREAM, 0);
         int there = connect(fd, (struct sockaddr *)&to, sizeof to) == 0;
@@ -37,6 +37,11 @@ static inline void broker_begins(unsigned port, const char *more)
             return;
     }
     fail_msg("the broker does not begin");
+}
+
+static inline void broker_begins(unsigned port, const char *more)
+{
+    broker_begins_at("127.0.0.1", port, more);
 }
 
 static inline void broker_ends(int signal)

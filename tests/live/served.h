@@ -43,13 +43,16 @@ static inline const char *logged(struct served *served, const char *text)
     return at;
 }
 
+/* What a command is begun by, such as another host's "ip netns exec NAME". */
+static const char *served_by = "";
+
 /* Begins with the words of a line; the port is any that is free, unless they say. */
 static inline void serve(struct served *served, const char *words)
 {
     char line[1024];
     int ends[2];
     memset(served, 0, sizeof *served);
-    snprintf(line, sizeof line, "exec '%s' serve %s%s", getenv("DIACHROME"), words,
+    snprintf(line, sizeof line, "exec %s '%s' serve %s%s", served_by, getenv("DIACHROME"), words,
              strstr(words, "--listen") ? "" : " --listen 127.0.0.1:0");
     assert_int_equal(pipe(ends), 0);
     served->pid = fork();
