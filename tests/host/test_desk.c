@@ -1,13 +1,16 @@
 /* SPDX-License-Identifier: MIT */
 #include "../support.h"
 
+#include <math.h>
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
 
 #include <cairo.h>
 
 #include <diachrome/fault.h>
 #include <diachrome/reel.h>
+#include <diachrome/scene.h>
 
 static struct dia_rig rig;
 static struct dia_diagnostic wrong;
@@ -146,8 +149,27 @@ static void a_sheet_has_each_frame_in_its_place(void **state)
 
 /* A display shows its text, nothing, or dark dots everywhere, as its contrast pin has it; and one
  * that nobody could set up shows dark dots in every other row. */
+static const uint8_t solid[8] = {31, 31, 31, 31, 31, 31, 31, 31}, nothing[8],
+                     letter_p[8] = {30, 17, 17, 30, 16, 16, 16, 0};
+
+/* What the scene has of the last device, a display. */
+static void see_keeper(const struct dia_rig *quay, const struct dia_player *player, uint8_t *to)
+{
+    struct dia_scene *scene = dia_scene_new(quay);
+    uint8_t *bytes = calloc(scene->bytes, 1);
+    dia_scene_see(scene, player, bytes);
+    for (uint32_t t = 0; t < scene->thing_count; t++) {
+        const struct dia_scene_thing *thing = &scene->things[t];
+        if (thing->is_device && thing->number == quay->device_count - 1)
+            memcpy(to, bytes + thing->at, 40 * DIA_SCENE_CELL_BYTES);
+    }
+    free(bytes);
+    dia_scene_free(scene);
+}
+
 static void a_display_is_drawn_as_it_is_set(void **state)
 {
+    static uint8_t bytes[40 * DIA_SCENE_CELL_BYTES];
     (void)state;
     static const struct {
         const char *fault;
@@ -175,6 +197,13 @@ static void a_display_is_drawn_as_it_is_set(void **state)
         assert_int_equal(cells[0][1], faults[k].flags[0]);
         assert_int_equal(cells[20][1], faults[k].flags[1]);
         dia_reel_free(&reel);
+        see_keeper(&quay, player, bytes);
+        assert_int_equal(bytes[0], faults[k].flags[0] != 0); /* 1: lit, or dark all over */
+        assert_memory_equal(bytes + 1,
+                            faults[k].flags[0] == DIA_CELL_SOLID ? solid
+                            : faults[k].flags[0]                 ? letter_p
+                                                                 : nothing,
+                            8);
         dia_player_free(player);
     }
     /* before anybody has set it up */
@@ -186,7 +215,57 @@ static void a_display_is_drawn_as_it_is_set(void **state)
     assert_int_equal(dia_reel_device(&reel, 0, quay.device_count - 1)[0][1], DIA_CELL_SOLID);
     assert_int_equal(dia_reel_device(&reel, 0, quay.device_count - 1)[20][1] & DIA_CELL_SOLID, 0);
     dia_reel_free(&reel);
+    see_keeper(&quay, player, bytes);
+    assert_memory_equal(bytes + 1, solid, 8);
+    assert_memory_equal(bytes + 1 + 20 * DIA_SCENE_CELL_BYTES, nothing, 8);
     dia_player_free(player);
+}
+
+/* A thing of 8 by 16 dots with its corner at 10 mm, 20 mm, turned by quarters: dot 9, column 1 of
+ * row 1, is 1.5 pitches from the corner which was its upper left one. */
+static void a_turned_thing_lies_turned(void **state)
+{
+    (void)state;
+    static const char tower[] =
+        "controller: ATmega328P\nsupplies: { usb: { current: 2 A } }\n"
+        "devices:\n"
+        "  tower: { chip: MAX7219, chips: 2, rows: 2,\n"
+        "           pitch: 4 mm, pins: { din: 1, clk: 2, cs: 3 },\n"
+        "           at: { x: 10 mm, y: 20 mm, turn: %d } }\n"
+        "  post: { chip: MAX7219, shows: digits, pins: { din: 4, clk: 5, cs: 6 },\n"
+        "          at: { x: 200 mm, y: 20 mm, turn: %d } }\n";
+    static const struct {
+        double x, y, width, height; /* mm from the corner; of the box */
+    } turned[] = {{6, 6, 32, 64}, {58, 6, 64, 32}, {26, 58, 32, 64}, {6, 26, 64, 32}};
+    static struct dia_rig of;
+    double box_w = 0, box_h = 0;
+    for (int turn = 0; turn < 4; turn++) {
+        FILE *file = fopen("tower.rig.yaml", "w");
+        fprintf(file, tower, turn * 90, turn * 90);
+        fclose(file);
+        if (dia_rig_load(&of, "tower.rig.yaml", &wrong) != DIA_OK)
+            fail_msg("%s", wrong.text);
+        struct dia_scene *scene = dia_scene_new(&of);
+        const struct dia_scene_thing *thing = &scene->things[0];
+        const struct dia_scene_element *dot = &scene->elements[thing->first + 9];
+        double left = thing->x + (thing->width - turned[turn].width) / 2,
+               top =
+                   thing->y + (thing->height - turned[turn].height) / 2; /* the board stands out */
+        assert_true(fabs(dot->x - left - turned[turn].x) < 0.01);
+        assert_true(fabs(dot->y - top - turned[turn].y) < 0.01);
+        assert_int_equal(dot->turn, turn);
+        /* segments turn with their digits, inside of the box */
+        thing = &scene->things[1];
+        if (turn == 0)
+            box_w = thing->width, box_h = thing->height;
+        assert_true(fabs(thing->width - (turn % 2 ? box_h : box_w)) < 0.01);
+        for (uint32_t k = 0; k < thing->count; k++) {
+            const struct dia_scene_element *bar = &scene->elements[thing->first + k];
+            assert_true(bar->x > thing->x && bar->x < thing->x + thing->width);
+            assert_true(bar->y > thing->y && bar->y < thing->y + thing->height);
+        }
+        dia_scene_free(scene);
+    }
 }
 
 int main(void)
@@ -196,6 +275,7 @@ int main(void)
         cmocka_unit_test(light_spreads_and_adds_up),
         cmocka_unit_test(a_display_is_drawn_as_it_is_set),
         cmocka_unit_test(a_sheet_has_each_frame_in_its_place),
+        cmocka_unit_test(a_turned_thing_lies_turned),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);
 }

@@ -532,6 +532,68 @@ static void lines_come_from_named_pipes(void **state)
     says("preview: a.pipe: cannot be read: No such file or directory\n");
 }
 
+/* Each mistake in a choice or in what a value drives is told, and nothing of the line counts. */
+static void what_is_wrong_with_choices_and_drives_is_told(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *line, *says;
+    } wrongs[] = {
+        {"choice", "write a choice like this"},
+        {"choice c", "write a choice like this"},
+        {"choice c from n a 1 b", "write a choice like this"},
+        {"choice c of", "write a choice like this"},
+        {"choice n of n a 1 b", "'n'"}, /* a value has that name */
+        {"choice c of m a 1 b", "'m'"},
+        {"choice c of n a", "write a choice like this"},
+        {"choice c of n a 1", "a text is missing behind the limit '1'"},
+        {"choice c of n a x b", "a limit of a choice"},
+        {"choice c of n a 2 b 2 c", "the limits of a choice rise; found '2'"},
+        {"choice c of n a 1 b within", "'within' needs a number behind it"},
+        {"choice c of n a 1 b within x", "'within'"},
+        {"choice c of n a 1 b within -1", "'within' is 0 or more, and comes last"},
+        {"choice c of n a 1 b within 1 2", "'within' is 0 or more, and comes last"},
+        {"choice c of n t1 1 t2 2 t3 3 t4 4 t5 5 t6 6 t7 7 t8 8", "a choice has at most 8 texts"},
+        {"drive", "write it like this"},
+        {"drive l.speed by n from 0 to 1 gives 1cm/s", "write it like this"},
+        {"drive l.speed by n since 0 to 1 gives 1cm/s to 2cm/s", "write it like this"},
+        {"drive l.speed by n from 0 to 1 gives 1cm/s to 2cm/s now", "write it like this"},
+        {"drive speed by n from 0 to 1 gives 1cm/s to 2cm/s", "write it like this"},
+        {"drive k.speed by n from 0 to 1 gives 1cm/s to 2cm/s", "'k'"},
+        {"drive l.speed by m from 0 to 1 gives 1cm/s to 2cm/s", "'m'"},
+        {"drive l.speed by n from x to 1 gives 1cm/s to 2cm/s", "'from'"},
+        {"drive l.speed by n from 0 to x gives 1cm/s to 2cm/s", "'to'"},
+        {"drive l.speed by n from 1 to 1 gives 1cm/s to 2cm/s",
+         "'to' is above 'from'; found 1 to 1"},
+        {"drive l.sped by n from 0 to 1 gives 1cm/s to 2cm/s", "speed"},
+        {"drive l.speed by n from 0 to 1 gives 1cm/s to fast", "speed"},
+        {"drive p.colour by n from 0 to 1 gives red to blue",
+         "'colour' is no number; values drive numbers"},
+    };
+    LINES("value n input", "layer l: chase", "layer p: steady");
+    for (size_t k = 0; k < sizeof wrongs / sizeof wrongs[0]; k++) {
+        wrong.text[0] = 0;
+        if (dia_show_line(&show, &rig, wrongs[k].line, &wrong) != DIA_BAD_VALUE)
+            fail_msg("%s: is taken", wrongs[k].line);
+        if (!strstr(wrong.text, wrongs[k].says))
+            fail_msg("%s: %s", wrongs[k].line, wrong.text);
+        assert_int_equal(show.choice_count + show.drive_count, 0);
+    }
+    char line[100];
+    for (int k = 0; k <= DIA_SHOW_CHOICES; k++) {
+        snprintf(line, sizeof line, "choice c%d of n a 1 b", k);
+        assert_int_equal(dia_show_line(&show, &rig, line, &wrong),
+                         k < DIA_SHOW_CHOICES ? DIA_OK : DIA_BAD_VALUE);
+    }
+    assert_string_equal(wrong.text, "a show has at most 16 choices");
+    for (int k = 0; k <= DIA_SHOW_DRIVES; k++) {
+        snprintf(line, sizeof line, "drive l.speed by n from %d to 99 gives 1cm/s to 2cm/s", k);
+        assert_int_equal(dia_show_line(&show, &rig, line, &wrong),
+                         k < DIA_SHOW_DRIVES ? DIA_OK : DIA_BAD_VALUE);
+    }
+    assert_string_equal(wrong.text, "a show has at most 32 lines 'drive'");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -539,6 +601,7 @@ int main(void)
         cmocka_unit_test(a_file_is_followed),
         cmocka_unit_test(what_comes_in_shows_until_it_is_stale),
         cmocka_unit_test(a_choice_does_not_flicker),
+        cmocka_unit_test(what_is_wrong_with_choices_and_drives_is_told),
         cmocka_unit_test(values_are_smoothed_and_held),
         cmocka_unit_test(keys_step_a_value_within_its_range),
         cmocka_unit_test(a_value_drives_a_parameter),
