@@ -37,7 +37,7 @@ others="$others $!"
 "$diachrome" serve demo/quay.rig.yaml --show demo/evening.show --presets "$work/presets" \
     --send 127.0.0.1:15568 $broker </dev/null 2>"$work/quay.log" &
 others="$others $!"
-if [ -n "$broker" ]; then # the pier, by two of its three nodes
+if [ -n "$broker" ]; then # the pier, by two of its three nodes; and all of it, on a desk
     for node in west east; do
         port=8482
         [ $node = west ] || port=8483
@@ -45,6 +45,9 @@ if [ -n "$broker" ]; then # the pier, by two of its three nodes
             --listen 127.0.0.1:$port </dev/null 2>"$work/$node.log" &
         others="$others $!"
     done
+    "$diachrome" serve demo/pier.rig.yaml --show demo/pier.show $broker --listen 127.0.0.1:8484 \
+        </dev/null 2>"$work/pier.log" &
+    others="$others $!"
 fi
 sleep 1
 grep -h 'event=listening' "$work/quay.log" "$work/road.log" | sed 's/.*page=/page: /'
@@ -53,7 +56,7 @@ if [ -n "$broker" ]; then
     echo "        mosquitto_sub -p 18830 -v -t 'diachrome/petrel-quay/value/#'"
     grep -h 'event=listening' "$work/west.log" "$work/east.log" | sed 's/.*page=/node:   /'
     echo "        curl -d 'paint rail-east gold' http://127.0.0.1:8482/changes"
-    echo "nodes:  http://127.0.0.1:8482/nodes.html"
+    echo "pier:   http://127.0.0.1:8484/ shows all of it, http://127.0.0.1:8484/nodes.html its nodes"
 fi
 echo "HTTP:   curl -d 'seek 60s' http://127.0.0.1:8480/changes"
 echo "Ctrl-C ends it."

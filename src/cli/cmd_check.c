@@ -72,9 +72,13 @@ static int check_each_node(const struct dia_rig *whole, uint32_t count)
     static struct dia_rig part;
     const char *names[DIA_RIG_NODES];
     struct dia_diagnostic wrong = {""};
+    dia_rig_nodes(whole, names, DIA_RIG_NODES);
+    if (each_look && !as_json)
+        return cli_fail(CLI_BAD_INPUT, "check",
+                        "--looks is about one node; say which with --node, such as --node %s",
+                        names[0]);
     struct check_nodes *nodes = check_nodes_new(whole, as_json);
     int code = nodes ? CLI_FINE : cli_fail(CLI_MACHINE, "check", "out of memory");
-    dia_rig_nodes(whole, names, DIA_RIG_NODES);
     for (uint32_t k = 0; k < count && code == CLI_FINE; k++) {
         enum dia_status status = dia_rig_part(&part, whole, names[k], &wrong);
         code = status == DIA_OK ? check_one(&check, &part) : cli_fail_with(status, &wrong);

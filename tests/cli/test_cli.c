@@ -613,6 +613,8 @@ static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
     assert_int_equal(
         run("$D plot demo/pier.rig.yaml --look steady --element 'rail-east[59]' --for 1s"), 0);
     /* what is about one controller wants to know which */
+    assert_int_equal(run("$D check demo/pier.rig.yaml --looks"), 2);
+    says("--looks is about one node; say which with --node, such as --node west");
     assert_int_equal(run("$D trace demo/pier.rig.yaml --look steady --out a.vcd"), 2);
     says("the rig is driven by 3 nodes; say which with --node, such as --node west");
 }

@@ -25,6 +25,7 @@ static const struct {
     {"trace shelf.rig.yaml --look water --frames 2 --out out.vcd", "out.vcd"},
     {"plot shelf.rig.yaml --look water --element shelf[3] --for 300ms --out out.png", "out.png"},
     {"preview shelf.rig.yaml --look water --frames 1", NULL},
+    {"render two.rig.yaml --look water --out out.csv", "out.csv"},
     {"glyphs some.drawings", NULL},
     {"glyphs some.drawings --json tick", NULL},
     {"glyphs some.drawings --out out.c", "out.c"},
@@ -52,6 +53,9 @@ static const char rig[] = "controller: ATmega328P\nsupplies: { usb: { current: 2
                           "devices:\n"
                           "  board: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 } }\n"
                           "  keeper: { chip: HD44780, pins: { scl: 8, sda: 9 }, text: QUAY }\n";
+static const char two[] = "controller: RP2040\nsupplies: { usb: { current: 2 A } }\nlanes:\n"
+                          "  a: { node: west, pin: 2, chip: WS2813, count: 3 }\n"
+                          "  b: { node: east, pin: 2, chip: WS2813, count: 3 }\n";
 static const char show[] = "layer a: pulse\nkey 1 short: toggle a\npress 10ms 1\n";
 
 static const char changes[] = "0s clock 60s\n10ms set a.colour=red\n20ms paint board white\n"
@@ -90,6 +94,7 @@ static void each_call_may_fail_once(void **state)
     (void)state;
     int failures = 0, told = 0;
     write_file("shelf.rig.yaml", rig, sizeof rig - 1);
+    write_file("two.rig.yaml", two, sizeof two - 1);
     write_file("some.show", show, sizeof show - 1);
     write_file("some.changes", changes, sizeof changes - 1);
     write_file("some.drawings", drawings, sizeof drawings - 1);
