@@ -59,7 +59,10 @@ static enum dia_status take_file(struct pairings *pairings, FILE *file,
 enum dia_status dia_pairings_open(struct pairings *pairings, const char *path,
                                   struct dia_diagnostic *wrong)
 {
+    struct stat about;
     pairings->path = path;
+    if (path && lstat(path, &about) == 0 && S_ISLNK(about.st_mode))
+        return dia_live_wrong(wrong, "%s: it is a link; give the file itself", path);
     FILE *file = path ? fopen(path, "r") : NULL;
     if (!path || (!file && errno == ENOENT))
         return dia_pairings_keep(pairings, wrong);

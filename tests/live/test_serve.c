@@ -293,6 +293,9 @@ static void a_phone_pairs_once(void **state)
     says("none/who.txt: it cannot be written: No such file or directory");
     assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings ."), 2);
     says(".: it is no file");
+    assert_int_equal(run("ln -sf who.txt link.txt"), 0);
+    assert_int_equal(run("timeout 10 $D serve " SMALL " --listen :0 --pairings link.txt"), 2);
+    says("link.txt: it is a link; give the file itself");
     remove("who.txt");
     outer_address(address);
     if (!address[0]) {
