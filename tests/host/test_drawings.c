@@ -181,6 +181,17 @@ static void pictures_come_in_and_go_out(void **state)
     says("P5\n3 5\n255\n");
     assert_int_equal(run("$D glyphs fonts/small.drawings --out A.pgm"), 2);
     says("A.pgm: a picture is of one drawing, and these are 70; say which\n");
+    /* a drawing is named as its picture is, by the signs that a name may have */
+    static const char *const names[][2] = {
+        {"a-b.ppm", "a-b"}, {"q 1 !.ppm", "q-1"}, {"_x.ppm", "_x"},          {"--.ppm", "picture"},
+        {"!y!.ppm", "y"},   {"f-[1-2].ppm", "f"}, {"one.two.ppm", "one-two"}};
+    run("mkdir -p pictures && cp gull.ppm pictures/f-1.ppm && cp gull.ppm pictures/f-2.ppm");
+    for (size_t k = 0; k < sizeof names / sizeof names[0]; k++) {
+        if (!strchr(names[k][0], '['))
+            assert_int_equal(run("cp gull.ppm 'pictures/%s'", names[k][0]), 0);
+        assert_int_equal(
+            run("$D glyphs 'pictures/%s' --json | grep -c '\"%s\"'", names[k][0], names[k][1]), 0);
+    }
     assert_int_equal(run("printf 'P5 256 1 255\\n%%0256d' 0 >wide.pgm; $D glyphs wide.pgm"), 2);
     says("wide.pgm: a drawing has at most 255 by 255 dots and 255 frames; this has 256 by 1 and "
          "1\n");

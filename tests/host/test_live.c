@@ -411,6 +411,75 @@ static void wrong_states_are_refused(void **state)
     dia_live_free(live);
 }
 
+/* Each number of each line has its range: its ends are taken, what lies beyond is refused. The show
+ * is the small one: three layers, two values (input, keys), one knob. */
+static void each_number_of_a_state_has_its_range(void **state)
+{
+    (void)state;
+    enum { NUMBERS = 14 };
+    static const long long most32 = UINT32_MAX, least = INT32_MIN, most = INT32_MAX;
+    const struct {
+        const char *word;
+        int count;
+        long long ends[NUMBERS][2];
+    } lines[] = {
+        {"master", 1, {{0, 32768}}},
+        {"clock", 1, {{0, 86399}}},
+        {"past", 1, {{0, most32}}},
+        {"time",
+         4,
+         {{0, INT64_MAX / 1024}, {0, INT64_MAX / 1024}, {-16 * 32768, 16 * 32768}, {0, 1}}},
+        {"cued",
+         14,
+         {{0, 2},
+          {0, 1},
+          {0, 65535},
+          {0, most32},
+          {0, most32},
+          {-32768, 32767},
+          {-32768, 32767},
+          {0, most32},
+          {0, most32},
+          {0, most32},
+          {-1, 1},
+          {0, most32},
+          {0, most32},
+          {0, most32}}},
+        {"knob", 5, {{0, 0}, {least, most}, {least, most}, {0, most32}, {0, most32}}},
+        {"hand", 3, {{0, 0}, {least, most}, {0, most32}}},
+        {"start", 2, {{1, 1}, {least, most}}},
+        {"reading", 3, {{0, 0}, {0, most32}, {least, most}}},
+        {"press", 3, {{0, 135}, {0, most32}, {0, most32}}},
+    };
+    struct dia_live *live = begin(pier);
+    char *stands = dia_live_state(live), text[4000];
+    int tried = 0;
+    *(strchr(strstr(stands, "show \""), '\n') + 1) = 0; /* the text of the show alone */
+    for (size_t l = 0; l < sizeof lines / sizeof lines[0]; l++) {
+        for (int k = 0; k < lines[l].count; k++) {
+            for (int end = 0; end < 4; end++) { /* both ends, and what lies beyond each */
+                int is_fine = end < 2 || (strcmp(lines[l].word, "time") == 0 && k == 3);
+                char *at = text + sprintf(text, "%s%s", stands, lines[l].word);
+                for (int n = 0; n < lines[l].count; n++)
+                    at += sprintf(at, " %lld",
+                                  n != k ? lines[l].ends[n][0]
+                                         : lines[l].ends[n][end % 2] + (end == 2 ? -1 : end == 3));
+                struct dia_diagnostic said = {""};
+                struct dia_live *from = dia_live_from(&rig, text, "run", NULL, NULL, &said);
+                if (is_fine != (from != NULL))
+                    fail_msg("%s: %s", strrchr(text, '\n') + 1, from ? "is taken" : said.text);
+                if (!from)
+                    assert_non_null(strstr(said.text, lines[l].word));
+                dia_live_free(from);
+                tried++;
+            }
+        }
+    }
+    assert_int_equal(tried, 4 * (1 + 1 + 1 + 4 + 14 + 5 + 3 + 2 + 3 + 3));
+    free(stands);
+    dia_live_free(live);
+}
+
 static void wrong_records_say_where(void **state)
 {
     (void)state;
@@ -588,6 +657,7 @@ int main(void)
         cmocka_unit_test(recorded_changes_give_the_same_frames),
         cmocka_unit_test(what_stands_so_goes_on_the_same),
         cmocka_unit_test(wrong_states_are_refused),
+        cmocka_unit_test(each_number_of_a_state_has_its_range),
         cmocka_unit_test(wrong_records_say_where),
         cmocka_unit_test(presses_that_are_over_are_put_together),
         cmocka_unit_test(a_day_takes_no_more_memory),
