@@ -11,6 +11,7 @@
 #include <diachrome/fault.h>
 #include <diachrome/reel.h>
 #include <diachrome/scene.h>
+#include <diachrome/show.h>
 
 static struct dia_rig rig;
 static struct dia_diagnostic wrong;
@@ -268,6 +269,71 @@ static void a_turned_thing_lies_turned(void **state)
     }
 }
 
+/* A picture on the desk shows on things where they lie, turned or not: what is at the
+ * right is at the beginning of a lane that is turned by half; one that is turned by a quarter is
+ * all alike; matrices likewise, dot for dot. */
+static void a_picture_on_the_desk_shows_on_things_as_they_lie(void **state)
+{
+    (void)state;
+    static const char text[] =
+        "controller: RP2350\nsupplies: { usb: { current: 5 A } }\nlanes:\n"
+        "  l0: { %s, pin: 1, at: { x: 0 mm, y: 0 mm } }\n"
+        "  l1: { %s, pin: 2, at: { x: 0 mm, y: 0 mm, turn: 90 } }\n"
+        "  l2: { %s, pin: 3, at: { x: 0 mm, y: 0 mm, turn: 180 } }\n"
+        "  l3: { %s, pin: 4, at: { x: 0 mm, y: 0 mm, turn: 270 } }\ndevices:\n"
+        "  d0: { %s, pins: { din: 5, clk: 6, cs: 7 }, at: { x: 0 mm, y: 0 mm } }\n"
+        "  d1: { %s, pins: { din: 8, clk: 9, cs: 10 },\n"
+        "        at: { x: 0 mm, y: 0 mm, turn: 90 } }\n"
+        "  d2: { %s, pins: { din: 11, clk: 12, cs: 13 },\n"
+        "        at: { x: 0 mm, y: 0 mm, turn: 180 } }\n"
+        "  d3: { %s, pins: { din: 14, clk: 15, cs: 16 },\n"
+        "        at: { x: 0 mm, y: 0 mm, turn: 270 } }\n";
+    static const char lane[] = "chip: WS2812B, count: 8, line: { pitch: 10 mm }",
+                      board[] = "chip: MAX7219, pitch: 10 mm";
+    static struct dia_rig of;
+    static struct dia_show show;
+    FILE *file = fopen("turned.rig.yaml", "w");
+    fprintf(file, text, lane, lane, lane, lane, board, board, board, board);
+    fclose(file);
+    if (dia_rig_load(&of, "turned.rig.yaml", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    for (int axis = 0; axis < 2; axis++) {
+        struct dia_player *player = dia_player_new(&of, &wrong);
+        file = fopen("slope.pgm", "wb"); /* three dark, five light, along the axis */
+        fputs("P5 8 8 255\n", file);
+        for (int dot = 0; dot < 64; dot++)
+            fputc((axis ? dot / 8 : dot % 8) < 3 ? 0 : 255, file);
+        fclose(file);
+        dia_show_init(&show);
+        if (dia_show_line(&show, &of, "layer picture file=slope.pgm on desk", &wrong) != DIA_OK)
+            fail_msg("%s", wrong.text);
+        assert_int_equal(dia_show_play(&show, player, 0, 0, NULL), DIA_OK);
+        int lit = 0;
+        for (uint32_t k = 0; k < 8; k++) {
+            for (uint32_t turn = 0; turn < 4; turn++) {
+                /* where pixel k of a lane lies along the axis: at k or 7 - k, or all at the first
+                 */
+                int is_across = (int)(turn % 2) != axis;
+                uint32_t place = is_across ? 0 : turn == 0 || turn == 1 ? k : 7 - k;
+                struct dia_rgb seen = dia_player_seen(player, turn, k),
+                               like = dia_player_seen(player, (uint32_t)axis, place);
+                assert_memory_equal(&seen, &like, sizeof seen);
+                lit += seen.r || seen.g || seen.b;
+                for (uint32_t row = 0; row < 8; row++) { /* dot in row and column k */
+                    uint32_t x[] = {k, 7 - row, 7 - k, row}, y[] = {row, k, 7 - row, 7 - k};
+                    uint32_t there = axis ? y[turn] * 8 : x[turn];
+                    if (dia_player_lamp(player, turn, row * 8 + k) !=
+                        dia_player_lamp(player, 0, there))
+                        fail_msg("axis %d, turn %u: row %u, column %u", axis, turn, row, k);
+                }
+            }
+        }
+        assert_true(lit > 4 && lit < 28); /* some are, and not all */
+        dia_show_free(&show);
+        dia_player_free(player);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -276,6 +342,7 @@ int main(void)
         cmocka_unit_test(a_display_is_drawn_as_it_is_set),
         cmocka_unit_test(a_sheet_has_each_frame_in_its_place),
         cmocka_unit_test(a_turned_thing_lies_turned),
+        cmocka_unit_test(a_picture_on_the_desk_shows_on_things_as_they_lie),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);
 }
