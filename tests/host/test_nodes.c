@@ -288,6 +288,43 @@ static void a_whole_rig_is_no_controller(void **state)
     assert_non_null(strstr(wrong.text, "did you mean 'east'?"));
 }
 
+/* Supplies and groups of a part are those that it uses, in the order of the file, under new
+ * numbers. */
+static void a_part_has_what_it_uses(void **state)
+{
+    (void)state;
+    static const char grouped[] =
+        "rig: grouped\ncontroller: RP2040\n"
+        "supplies: { a: { current: 1 A }, b: { current: 1 A }, c: { current: 1 A },\n"
+        "            d: { current: 1 A } }\n"
+        "lanes:\n"
+        "  first: { node: west, pin: 2, chip: WS2812B, count: 9, supply: a, group: low }\n"
+        "  second: { node: east, pin: 2, chip: WS2812B, count: 9, supply: b, group: high }\n"
+        "  third: { node: east, pin: 3, chip: WS2812B, count: 9, supply: d, group: high }\n"
+        "  fourth: { node: east, pin: 9, chip: WS2812B, count: 9, supply: d,\n"
+        "            feeds: [ { at: start, length: 1 m, section: 0.75 mm2 },\n"
+        "                     { at: end, length: 1 m, section: 0.75 mm2, supply: c } ] }\n";
+    write_file("grouped.rig.yaml", grouped, sizeof grouped - 1);
+    if (dia_rig_load(&whole, "grouped.rig.yaml", &wrong) != DIA_OK)
+        fail_msg("%s", wrong.text);
+    assert_int_equal(dia_rig_part(&part, &whole, "west", &wrong), DIA_OK);
+    assert_int_equal(part.supply_count, 1);
+    assert_int_equal(part.group_count, 1);
+    assert_string_equal(part.groups[part.lanes[0].group - 1], "low");
+    assert_int_equal(dia_rig_part(&part, &whole, "east", &wrong), DIA_OK);
+    assert_int_equal(part.supply_count, 3); /* b, c, d */
+    assert_int_equal(part.group_count, 1);
+    for (int k = 0; k < 2; k++)
+        assert_string_equal(part.groups[part.lanes[k].group - 1], "high");
+    assert_int_equal(part.lanes[2].group, 0);
+    assert_string_equal(part.supplies[part.lanes[0].supply].name, "b");
+    assert_string_equal(part.supplies[part.lanes[2].supply].name, "d");
+    assert_string_equal(part.supplies[part.lanes[2].feeds[1].supply].name, "c");
+    assert_int_equal(dia_rig_part(&part, &whole, "", &wrong), DIA_BAD_VALUE);
+    assert_int_equal(dia_rig_part(&part, &whole, "zzzzzz", &wrong), DIA_BAD_VALUE);
+    assert_non_null(strstr(wrong.text, "there is no node 'zzzzzz'; there is 'west'"));
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -296,6 +333,7 @@ int main(void)
         cmocka_unit_test(a_whole_rig_is_what_its_nodes_are),
         cmocka_unit_test(a_whole_rig_is_kept_from_flashing),
         cmocka_unit_test(a_whole_rig_is_no_controller),
+        cmocka_unit_test(a_part_has_what_it_uses),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
