@@ -334,6 +334,58 @@ static void a_picture_on_the_desk_shows_on_things_as_they_lie(void **state)
     }
 }
 
+/* A camera whose shutter is open for long takes what an eye sees, of every kind of light: as many
+ * periods of its PWM, or of its turns, are in it. */
+static void a_slow_camera_takes_what_an_eye_sees(void **state)
+{
+    (void)state;
+    static const char *const things[] = {
+        "lanes: { a: { pin: 1, chip: WS2812B, count: 9, at: { x: 0 mm, y: 0 mm } } }",
+        "lanes: { a: { pin: 1, chip: SK6812-RGBW, count: 9, at: { x: 0 mm, y: 0 mm } } }",
+        "lanes: { a: { pin: 1, clock_pin: 2, chip: APA102, count: 9, at: { x: 0 mm, y: 0 mm } } }",
+        "lanes: { a: { pin: 1, clock_pin: 2, chip: LPD8806, count: 9, at: { x: 0 mm, y: 0 mm } } }",
+        "lanes: { a: { pin: 1, clock_pin: 2, chip: WS2801, count: 9, at: { x: 0 mm, y: 0 mm } } }",
+        "devices: { a: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 }, at: { x: 0 mm, y: 0 mm } "
+        "} }",
+        "devices: { a: { chip: 74HC595, pins: { ser: 1, srclk: 2, rclk: 3 }, depth: 4,\n"
+        "                at: { x: 0 mm, y: 0 mm } } }",
+        "devices: { a: { chip: lamps, pins: { lamp1: 1, lamp2: 2 }, at: { x: 0 mm, y: 0 mm } } }"};
+    static struct dia_rig of;
+    for (size_t k = 0; k < sizeof things / sizeof things[0]; k++) {
+        const struct dia_steady colour = {{200, 90, 255}};
+        struct dia_reel reel;
+        FILE *file = fopen("one.rig.yaml", "w");
+        fprintf(file, "controller: ESP32\nsupplies: { usb: { current: 2 A } }\n%s\n", things[k]);
+        fclose(file);
+        if (dia_rig_load(&of, "one.rig.yaml", &wrong) != DIA_OK)
+            fail_msg("%s", wrong.text);
+        struct dia_player *player = dia_player_new(&of, &wrong);
+        assert_int_equal(dia_player_show(player, &dia_look_steady, &colour, 0, 0, NULL), DIA_OK);
+        assert_int_equal(dia_reel_init(&reel, &of, "steady", 1, &wrong), DIA_OK);
+        dia_reel_add(&reel, player, 0);
+        cairo_surface_t *eye = drawn(&reel);
+        reel.shutter_us = 2000000;
+        cairo_surface_t *camera = drawn(&reel);
+        int width = cairo_image_surface_get_width(eye), apart = 0, brightest = 0;
+        assert_int_equal(cairo_image_surface_get_width(camera), width);
+        for (int y = 72; y < cairo_image_surface_get_height(eye); y++) { /* below the headlines */
+            for (int x = 0; x < width; x++) {
+                for (int c = 0; c < 3; c++) {
+                    int a = code(at(eye, x, y), c), b = code(at(camera, x, y), c);
+                    apart = abs(a - b) > apart ? abs(a - b) : apart;
+                    brightest = a > brightest ? a : brightest;
+                }
+            }
+        }
+        if (apart > 3 || brightest < 90)
+            fail_msg("%s: %d apart, %d at most", things[k], apart, brightest);
+        cairo_surface_destroy(eye);
+        cairo_surface_destroy(camera);
+        dia_reel_free(&reel);
+        dia_player_free(player);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -342,6 +394,7 @@ int main(void)
         cmocka_unit_test(a_display_is_drawn_as_it_is_set),
         cmocka_unit_test(a_sheet_has_each_frame_in_its_place),
         cmocka_unit_test(a_turned_thing_lies_turned),
+        cmocka_unit_test(a_slow_camera_takes_what_an_eye_sees),
         cmocka_unit_test(a_picture_on_the_desk_shows_on_things_as_they_lie),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);
