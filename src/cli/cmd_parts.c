@@ -35,7 +35,7 @@ static void print_text(const struct dia_parts *parts)
             snprintf(pieces, sizeof pieces, "%.2f m", part->pieces / 1e3);
         snprintf(used, sizeof used, "%s%s%s%s", part->used, sources ? " [" : "",
                  sources ? part->source : "", sources ? "]" : "");
-        printf("%7s  %-28.28s ", pieces, part->name);
+        printf("%7s  %-28s ", pieces, part->name);
         if (strlen(part->name) > 28)
             printf("\n%*s", INDENT, "");
         text_wrapped(stdout, used, INDENT);

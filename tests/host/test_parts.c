@@ -186,6 +186,51 @@ static void a_shifter_is_named_and_judged(void **state)
     remove("parts.rig.yaml");
 }
 
+/* What lines that go both ways, displays and buttons need around them. */
+static void lines_and_buttons_have_their_parts(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *rig, *part, *used; /* used "": there is no such part */
+    } cases[] = {
+        {"devices: { a: { chip: TM1638, shifter: 74AHCT125, pins: { stb: 1, clk: 2, dio: 3 } } }",
+         "BSS138 and two resistors", "of a, which goes both ways: no 74AHCT there"},
+        {"devices: { a: { chip: TM1638, shifter: 74AHCT125, pins: { stb: 1, clk: 2, dio: 3 } } }",
+         "74AHCT125", "the other lines"},
+        {"devices: { a: { chip: TM1638, shifter: BSS138, pins: { stb: 1, clk: 2, dio: 3 } } }",
+         "74AHCT125", ""},
+        {"devices: { a: { chip: HD44780, pins: { rs: 1, rw: 2, e: 3, d4: 4, d5: 5, d6: 6, d7: 7 "
+         "},\n"
+         "                shifter: 74AHCT125, text: A } }",
+         "74AHCT125", "the other lines"},
+        {"devices: { a: { chip: HD44780, pins: { rs: 1, e: 3, d4: 4, d5: 5, d6: 6, d7: 7 },\n"
+         "                shifter: 74AHCT125, text: A } }",
+         "74AHCT125", "lines to it"},
+        {"devices: { a: { chip: TM1637, pins: { clk: 2, dio: 3 } } }\n"
+         "buttons: { bell: { pin: 9, pressed: high } }",
+         "10 kohm", "pull-down of bell"},
+        {"devices: { a: { chip: MAX7219, pins: { din: 1, clk: 2, cs: 3 } } }\n"
+         "buttons: { bell: { pin: 9, pressed: low } }",
+         "10 kohm", ""},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_parts parts;
+        int found = 0;
+        if (load(cases[k].rig) != DIA_OK)
+            fail_msg("%s: %s", cases[k].rig, wrong.text);
+        assert_int_equal(dia_parts_list(&parts, &rig), DIA_OK);
+        for (uint32_t i = 0; i < parts.count; i++)
+            found |= strstr(parts.items[i].name, cases[k].part) &&
+                     (!cases[k].used[0] || strstr(parts.items[i].used, cases[k].used));
+        if (found != (cases[k].used[0] != 0))
+            fail_msg("%s: %s %s", cases[k].rig, cases[k].part, found ? "is there" : "is missing");
+        dia_parts_free(&parts);
+    }
+    assert_int_equal(load(cases[0].rig), DIA_OK);
+    assert_int_equal(run("$D parts parts.rig.yaml"), 0);
+    says("1  BSS138 and two resistors of 10 kohm \n"); /* a long name is not cut */
+}
+
 static void the_commands_say_it(void **state)
 {
     (void)state;
@@ -227,6 +272,7 @@ int main(void)
         cmocka_unit_test(a_planned_resistor_is_right_and_the_next_is_not),
         cmocka_unit_test(the_bench_draws_what_a_resistor_lets_through),
         cmocka_unit_test(a_shifter_is_named_and_judged),
+        cmocka_unit_test(lines_and_buttons_have_their_parts),
         cmocka_unit_test(the_commands_say_it),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
