@@ -94,11 +94,11 @@ static void forget_oldest(struct journal *journal)
 static void remember(struct journal *journal, const struct journal_event *event)
 {
     size_t length = strlen(event->line);
-    char *line = length <= OWN_BYTES ? strdup(event->line) : NULL;
+    char *line = length <= JOURNAL_OWN_BYTES ? strdup(event->line) : NULL;
     if (!line)
         return;
     while (journal->own_count == JOURNAL_OWN ||
-           (journal->own_count && journal->own_bytes + length > OWN_BYTES))
+           (journal->own_count && journal->own_bytes + length > JOURNAL_OWN_BYTES))
         forget_oldest(journal);
     journal->own[journal->own_count] = *event;
     journal->own[journal->own_count++].line = line;

@@ -9,13 +9,15 @@
  * number. How the show stood at a time, and the changes after it, are the run; whoever has both
  * shows the same. Times are milliseconds of Unix time. No network in here.
  */
-#define JOURNAL_NAME     9           /* bytes of who made a change: eight digits and a zero */
-#define JOURNAL_EVENTS   2048        /* at most; a journal that is full takes no more, */
-#define JOURNAL_BYTES    (32u << 20) /* nor one whose lines have so many bytes */
-#define JOURNAL_OWN      2048  /* changes made here that are remembered when a state has them, */
-#define JOURNAL_AGAIN_MS 60000 /* and made anew in another run, where they are no older */
-#define OWN_BYTES        (4u << 20) /* as long as their lines have no more bytes */
-#define JOURNAL_SEEN     256 /* makers that are known; those who rested longest are forgotten */
+#define JOURNAL_NAME   9           /* bytes of who made a change: eight digits and a zero */
+#define JOURNAL_EVENTS 2048        /* at most; a journal that is full takes no more, */
+#define JOURNAL_BYTES  (32u << 20) /* nor one whose lines have so many bytes */
+/* Changes made here that are remembered when a state has them, as long as their lines have no more
+ * bytes; and how old one may be, ms, to be made anew in another run. */
+#define JOURNAL_OWN       2048
+#define JOURNAL_OWN_BYTES (4u << 20)
+#define JOURNAL_AGAIN_MS  60000
+#define JOURNAL_SEEN      256 /* makers that are known; those who rested longest are forgotten */
 
 struct journal_event {
     uint64_t ms;

@@ -200,7 +200,8 @@ static void fold(struct dia_serve *serve, uint64_t now)
 }
 
 /* A node that is cut off may not know it yet; what it would write lacks what others have made. So
- * the broker is asked first, and answers behind all that it has. */
+ * the broker is asked first, and answers behind what it has; mostly: a broker under load was seen
+ * to answer before an older message, which is why the journal remembers what was made here. */
 static int knows_all(struct dia_serve *serve, uint64_t now)
 {
     if (now - serve->heard_ms < HEARD_MS)
