@@ -1,19 +1,10 @@
 /* SPDX-License-Identifier: MIT */
 #include <stdlib.h>
 #include <string.h>
+#include <zlib.h>
 
 #include "apng.h"
 #include "big_endian.h"
-
-static uint32_t crc_of(uint32_t crc, const uint8_t *bytes, size_t n)
-{
-    for (; n; n--) {
-        crc ^= *bytes++;
-        for (int bit = 0; bit < 8; bit++)
-            crc = crc & 1 ? crc >> 1 ^ 0xedb88320u : crc >> 1;
-    }
-    return crc;
-}
 
 static const uint8_t nothing[1];
 
@@ -22,36 +13,14 @@ static void chunk(FILE *file, const char *type, const uint8_t *head, uint32_t he
                   const uint8_t *body, uint32_t size)
 {
     uint8_t word[4];
-    uint32_t crc = crc_of(0xffffffffu, (const uint8_t *)type, 4);
-    crc = crc_of(crc_of(crc, head, head_size), body, size);
+    uLong crc = crc32(crc32(0, (const uint8_t *)type, 4), head, head_size);
     put32(word, head_size + size);
     fwrite(word, 1, 4, file);
     fwrite(type, 1, 4, file);
     fwrite(head, 1, head_size, file);
     fwrite(body, 1, size, file);
-    put32(word, ~crc);
+    put32(word, (uint32_t)crc32(crc, body, size));
     fwrite(word, 1, 4, file);
-}
-
-struct bytes {
-    uint8_t *at;
-    size_t size, room;
-};
-
-static cairo_status_t keep(void *self, const unsigned char *more, unsigned int n)
-{
-    struct bytes *bytes = self;
-    if (bytes->size + n > bytes->room) {
-        size_t room = (bytes->size + n) * 2;
-        uint8_t *larger = realloc(bytes->at, room);
-        if (!larger)
-            return CAIRO_STATUS_NO_MEMORY;
-        bytes->at = larger;
-        bytes->room = room;
-    }
-    memcpy(bytes->at + bytes->size, more, n);
-    bytes->size += n;
-    return CAIRO_STATUS_SUCCESS;
 }
 
 /* How the frame is to be shown: for its time, over all of the picture. */
@@ -70,34 +39,74 @@ static void frame_control(struct apng *apng, uint32_t ms)
     chunk(apng->file, "fcTL", head, sizeof head, nothing, 0);
 }
 
+/* 3 or 4 bytes for each dot: red, green, blue, and whether it is there. */
+static void channels_of(const uint8_t *row, uint32_t width, unsigned channels, uint8_t *out)
+{
+    for (uint32_t x = 0; x < width; x++, out += channels) {
+        uint32_t dot;
+        memcpy(&dot, row + (size_t)4 * x, sizeof dot);
+        out[0] = (uint8_t)(dot >> 16);
+        out[1] = (uint8_t)(dot >> 8);
+        out[2] = (uint8_t)dot;
+        if (channels == 4)
+            out[3] = (uint8_t)(dot >> 24);
+    }
+}
+
+/* Rows as PNG has them: 2, then what differs from the row above ("up", which suits glows). */
+static void rows_of(cairo_surface_t *surface, const struct apng *apng, unsigned channels,
+                    uint8_t *rows)
+{
+    const uint8_t *data = cairo_image_surface_get_data(surface);
+    size_t stride = (size_t)cairo_image_surface_get_stride(surface), n = channels * apng->width;
+    for (uint32_t y = 0; y < apng->height; y++) {
+        rows[y * (n + 1)] = 2;
+        channels_of(data + y * stride, apng->width, channels, rows + y * (n + 1) + 1);
+    }
+    for (uint32_t y = apng->height - 1; y > 0; y--) {
+        uint8_t *restrict row = rows + y * (n + 1) + 1;
+        const uint8_t *above = row - (n + 1);
+        for (size_t k = 0; k < n; k++)
+            row[k] = (uint8_t)(row[k] - above[k]);
+    }
+}
+
 int dia_apng_frame(struct apng *apng, cairo_surface_t *surface, uint32_t ms)
 {
-    struct bytes png = {NULL, 0, 0};
-    uint8_t head[8];
-    int failed = cairo_surface_write_to_png_stream(surface, keep, &png) != CAIRO_STATUS_SUCCESS;
-    if (!failed && apng->written == 0)
-        fwrite(png.at, 1, 8, apng->file); /* the signature */
-    for (size_t at = 8; !failed && at + 12 <= png.size;) {
-        uint32_t size = get32(png.at + at);
-        const uint8_t *type = png.at + at + 4, *body = png.at + at + 8;
-        if (memcmp(type, "IHDR", 4) == 0 && apng->written == 0) {
-            chunk(apng->file, "IHDR", nothing, 0, body, size);
-            put32(head, apng->frames);
-            put32(head + 4, 0); /* again and again */
-            chunk(apng->file, "acTL", head, 8, nothing, 0);
-        }
-        if (memcmp(type, "IHDR", 4) == 0)
-            frame_control(apng, ms);
-        if (memcmp(type, "IDAT", 4) == 0 && apng->written == 0)
-            chunk(apng->file, "IDAT", nothing, 0, body, size);
-        else if (memcmp(type, "IDAT", 4) == 0) {
-            put32(head, apng->sequence++);
-            chunk(apng->file, "fdAT", head, 4, body, size);
-        }
-        at += 12 + size;
+    int clear = cairo_image_surface_get_format(surface) == CAIRO_FORMAT_ARGB32;
+    unsigned channels = clear ? 4 : 3;
+    size_t size = (size_t)apng->height * (1 + (size_t)channels * apng->width);
+    uLongf packed = compressBound((uLong)size);
+    uint8_t *rows = malloc(size), *bytes = malloc(packed), head[13] = {0};
+    cairo_surface_flush(surface);
+    if (rows && bytes)
+        rows_of(surface, apng, channels, rows);
+    if (!rows || !bytes || compress2(bytes, &packed, rows, (uLong)size, 4) != Z_OK) {
+        free(rows);
+        free(bytes);
+        return -1;
     }
-    free(png.at);
-    if (!failed && ++apng->written == apng->frames)
+    if (apng->written == 0) {
+        fwrite("\x89PNG\r\n\x1a\n", 1, 8, apng->file);
+        put32(head, apng->width);
+        put32(head + 4, apng->height);
+        head[8] = 8;             /* bits a channel */
+        head[9] = clear ? 6 : 2; /* with alpha, without */
+        chunk(apng->file, "IHDR", head, 13, nothing, 0);
+        put32(head, apng->frames);
+        put32(head + 4, 0); /* again and again */
+        chunk(apng->file, "acTL", head, 8, nothing, 0);
+    }
+    frame_control(apng, ms);
+    if (apng->written == 0) {
+        chunk(apng->file, "IDAT", nothing, 0, bytes, (uint32_t)packed);
+    } else {
+        put32(head, apng->sequence++);
+        chunk(apng->file, "fdAT", head, 4, bytes, (uint32_t)packed);
+    }
+    free(rows);
+    free(bytes);
+    if (++apng->written == apng->frames)
         chunk(apng->file, "IEND", nothing, 0, nothing, 0);
-    return failed ? -1 : 0;
+    return 0;
 }

@@ -6,16 +6,16 @@
 #include <stdint.h>
 #include <stdio.h>
 
-/* An animated PNG: the frames of ordinary PNG files, put together (PNG specification, 3rd edition).
- */
+/* An animated PNG (PNG specification, 3rd edition) of RGB images, or of ARGB images whose dots are
+ * there or clear. */
 struct apng {
     FILE *file;
     uint32_t width, height, frames; /* the caller's, before the first frame */
     uint32_t written, sequence;     /* private: frames so far; of the next chunk with a number */
 };
 
-/* The next frame, shown for so many ms; after the last of them the file is complete. 0, or -1: no
- * memory. */
+/* The next frame, an image of that size, shown for so many ms; after the last of them the file is
+ * complete. 0, or -1: no memory. */
 int dia_apng_frame(struct apng *apng, cairo_surface_t *surface, uint32_t ms);
 
 #endif
