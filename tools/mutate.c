@@ -1,4 +1,5 @@
 /* SPDX-License-Identifier: MIT */
+#define _GNU_SOURCE /* memmem */
 #include <ctype.h>
 #include <stdio.h>
 #include <stdlib.h>
@@ -20,11 +21,23 @@ static void put(const char *from, const char *to)
     fwrite(from, 1, (size_t)(to - from), stdout);
 }
 
+/* On one line, however many it has. */
+static void tell(const char *at, size_t length)
+{
+    for (size_t k = 0; k < length; k++) {
+        int is_space = at[k] == ' ' || at[k] == '\n';
+        if (!is_space || k == 0 || (at[k - 1] != ' ' && at[k - 1] != '\n'))
+            putchar(is_space ? ' ' : at[k]);
+    }
+}
+
 /* A mistake: `length` bytes at a place become `other`. */
 static void mistake(const char *at, size_t length, const char *other)
 {
     if (wanted < 0) {
-        printf("%ld %d '%.*s' becomes '%s'\n", found, line, (int)length, at, other);
+        printf("%ld %d '", found, line);
+        tell(at, length);
+        printf("' becomes '%s'\n", other);
     } else if (found == wanted) {
         put(text, at);
         printf("%s%s", other, at + length);
@@ -45,6 +58,24 @@ static const struct {
     {" % ", " / "},  {" / ", " * "},
 };
 
+/* More memory than is needed is no mistake: what is allocated, and how long an array is. */
+static int is_of_memory(const char *at)
+{
+    static const char *const types[] = {"uint", "int", "char", "struct ", "static ", "const "};
+    const char *begin = at;
+    while (begin > text && begin[-1] != '\n')
+        begin--;
+    begin += strspn(begin, " ");
+    for (size_t k = 0; at[-1] == '[' && k < sizeof types / sizeof types[0]; k++) {
+        if (strncmp(begin, types[k], strlen(types[k])) == 0 &&
+            !memchr(begin, '=', (size_t)(at - begin)) && !memchr(begin, '(', (size_t)(at - begin)))
+            return 1;
+    }
+    while (at > text && !strchr(";{}", at[-1]))
+        at--;
+    return memmem(at, strcspn(at, ";"), "alloc(", 6) != NULL;
+}
+
 /* A number of code: one more. */
 static const char *number_at(const char *at)
 {
@@ -53,7 +84,7 @@ static const char *number_at(const char *at)
     const char *last = end;
     while (isalnum((unsigned char)*last) || *last == '.')
         last++;
-    if (last - end <= 3 && value < 0xffffffff) {
+    if (last - end <= 3 && value < 0xffffffff && !is_of_memory(at)) {
         snprintf(other, sizeof other, "%lu%.*s", value + 1, (int)(last - end), end);
         mistake(at, (size_t)(last - at), other);
     }
