@@ -56,6 +56,18 @@ static inline void desk_clear(void)
     dia_bench_free(bench);
 }
 
+/* What is drawn: of each lamp its current, for the share of the time that it is lit. Lamps that
+ * take turns are lit in one of `turns`; rounding is up to 1 uA a lamp and 0.01 %. */
+static inline void desk_draws(const struct dia_lamps_shown *shown, uint32_t lamps, uint32_t lamp_ua,
+                              uint32_t turns)
+{
+    uint64_t levels = 0;
+    for (uint32_t i = 0; i < lamps; i++)
+        levels += shown->level[i];
+    uint64_t ua = levels * lamp_ua / (65535ull * turns), off = lamps + 1 + ua / 10000;
+    assert_in_range(shown->draws_ua + off, ua, ua + 2 * off);
+}
+
 /* A change of a pin at a time, given to the bench by hand; times count from the last one. */
 static uint64_t by_hand_ns;
 static inline void after(uint64_t ns, uint8_t pin, uint8_t level)

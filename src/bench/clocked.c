@@ -68,7 +68,6 @@ static void show(struct chain *chain, struct dia_findings *findings)
         dia_judge_clocks_after(chain, k, findings);
     dia_judge_frame(chain, findings);
     chain->bits = 0;
-    chain->clock.in_words = 0;
     chain->clock.word_bits = 0;
     chain->clock.words = 0;
     chain->clock.zero_bytes = 0;

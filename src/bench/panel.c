@@ -85,7 +85,7 @@ static void begin(struct panel *panel)
 static void finish(struct panel *panel, uint64_t t)
 {
     uint8_t rest = panel->two_wire ? 1 : 0; /* the clock that a stop takes */
-    if (panel->active && panel->bits % 8 != rest)
+    if (panel->active && panel->bits != rest)
         dia_device_finds(&panel->device, "word-part", t,
                          "the transmission ended after %u bits of a byte", panel->bits);
     if (panel->active && panel->changed) {

@@ -207,6 +207,7 @@ static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
         if (all->count) {
             assert_string_equal(all->items[0].code, "supply-over");
             assert_string_equal(all->items[0].place, "mains");
+            assert_string_equal(all->items[0].text, "0.222 A drawn; it may give 0.221 A");
         }
         send(&desk, 48, 0);
         rest_us(&desk, 60);

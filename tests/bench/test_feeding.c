@@ -121,9 +121,13 @@ static void the_ground_shifts_the_threshold(void **state)
         show(50, 0, 0);
         show(0, 50, 0);
         assert_int_equal(dia_bench_shown(bench, 0)->drive[0][1], weak ? 0 : 50);
+        /* a sure high is 0.7 of what is between the rails, 0.5906 + 0.7 * 4.4094 V */
+        assert_int_equal(dia_bench_fed(bench, 0)->needs_mv, 3677);
         const char *text = said("data-refused", "rail");
         if (weak)
-            assert_non_null(strstr(text, "the ground of pixel 0 is 0."));
+            assert_non_null(strstr(text,
+                                   "the ground of pixel 0 is 0.59 V above that of the supply, so "
+                                   "its input sees no high of 2.70 V"));
         else
             assert_null(text);
         dia_bench_free(bench);

@@ -82,6 +82,28 @@ static void letters_on_14_and_16_segments(void **state)
         assert_int_equal(dia_segments14_of(drawn[k].is), bits(drawn[k].on_14, order_14));
         assert_int_equal(dia_segments16_of(drawn[k].is), bits(drawn[k].on_16, order_16));
     }
+    /* all of them: a sign, and what it lights; G is g2. Read as shapes, one by one. */
+    static const char all[] =
+        "!bc \"bf #bcdgGjm $acdfgGjm %cfkl &adeghjn 'j (kn )hl *gGhjklmn "
+        "+gGjm ,l -gG .p /kl 0abcdefkl 1bck 2abdegG 3abcdG 4bcfgG "
+        "5acdfgG 6acdefgG 7abc 8abcdefgG 9abcdfgG :p ;jl <gkn =dgG >Ghl "
+        "?abGm @abdefGj AabcefgG BabcdGjm Cadef Dabcdjm Eadefg Faefg GacdefG HbcefgG "
+        "Iadjm Jbcde Kefgkn Ldef Mbcefhk Nbcefhn Oabcdef PabefgG Qabcdefn RabefgGn "
+        "SacdGh Tajm Ubcdef Vefkl Wbcefln Xhkln Yhkm Zadkl [adef \\hn "
+        "]abcd ^ln _d `h adegm bdefgn cdegG dbcdGl edegl faefg "
+        "gacdefG hefgm im jbcde kefgkn lef mcegGm negm ocdegG paefgj "
+        "qabcdefn reg sacdGh tdefg ucde vel wceln xhkln yhkm zdgl "
+        "{adegh |jm }bcdGk ~gG";
+    static const char segments[] = "abcdefgGhjklmnp";
+    int signs = 0;
+    for (const char *at = all; *at; at += *at == ' ', signs++) {
+        char sign = *at++;
+        uint32_t lit = 0;
+        for (; *at && *at != ' '; at++)
+            lit |= 1u << (strchr(segments, *at) - segments);
+        assert_int_equal(dia_segments14_of(sign), lit);
+    }
+    assert_int_equal(signs, '~' - ' ');
     for (int code = -128; code < 128; code++)
         assert_int_equal(dia_segments14_of((char)code) != 0, code > ' ' && code < 127);
     uint32_t digits[3];

@@ -250,6 +250,13 @@ static void points_lie_anywhere_and_coordinates_can_be_kept(void **state)
         assert_memory_equal(radius + 100, again, 100);
         assert_int_equal(dia_surface_extent_um(&quick, DIA_RADIUS), places.bounds.reach_um);
     }
+    /* away from 0: the middle, and 2 pi times the reach, which is sqrt(3^2 + 4^2) = 5 mm */
+    const struct dia_point away[] = {{101000, -42000}, {107000, -34000}, {104000, -38000}};
+    assert_int_equal(dia_surface_places(&surface, &places, away, 3, 1000), DIA_OK);
+    assert_int_equal(places.bounds.middle_x_um, 104000);
+    assert_int_equal(places.bounds.middle_y_um, -38000);
+    assert_in_range(dia_surface_extent_um(&surface, DIA_RADIUS), 5000, 5001);
+    assert_in_range(dia_surface_extent_um(&surface, DIA_ANGLE), 31415, 31423);
     points[3].x_um = 500000001;
     assert_int_equal(dia_surface_places(&surface, &places, points, MOST, 10), DIA_BAD_VALUE);
     assert_int_equal(dia_surface_places(&surface, &places, points, 0, 10), DIA_BAD_VALUE);

@@ -245,9 +245,12 @@ static void a_budget_of_nothing_gives_no_light(void **state)
     assert_int_equal(budget.given_ua, 0);
     dia_budget_add(&budget, &develop, &dia_ws2812b.power, &white, 1);
     assert_int_equal(dia_budget_share(&budget), 0);
-    /* 3.2 A of 4.2 A, both beyond 2^31 uA: 100 / 131.25 in shares, dark by two at most */
+    /* 3,200 A of 4,200 A, both beyond 2^31 uA: 100 / 131.25 in shares, dark by two at most */
     budget = (struct dia_budget){.given_ua = 3200000000u, .light_ua = 4200000000u};
     assert_in_range(dia_budget_share(&budget), 24964, 24966);
+    /* beyond 2^31 uA by halves, of which the one below is rounded up: 0x30000000 of 0x60000000 */
+    budget = (struct dia_budget){.given_ua = 0x60000000u, .light_ua = 0xbfffffffu};
+    assert_int_equal(dia_budget_share(&budget), DIA_SHARE_ONE / 2);
     /* what asks for more than 32 bits hold gets none */
     budget = (struct dia_budget){.given_ua = 3200000000u, .light_ua = UINT32_MAX, .idle_ua = 5};
     assert_int_equal(dia_budget_share(&budget), 0);

@@ -245,6 +245,13 @@ static void scatter_keeps_colours_for_their_time(void **state)
         dia_scatter_render(&p, &line, ms + 1, 0, 1000, b);
         assert_true(memcmp(a, b, sizeof a[0] * 1000) != 0);
     }
+    p.every_ms = 256; /* nor sooner, after a day: 2^32 / 256 is a whole number */
+    const uint32_t late_ms = 256 * 300000;
+    dia_scatter_render(&p, &line, late_ms - 256, 0, 1000, a);
+    dia_scatter_render(&p, &line, late_ms - 1, 0, 1000, b);
+    assert_memory_equal(a, b, sizeof a[0] * 1000);
+    dia_scatter_render(&p, &line, late_ms, 0, 1000, b);
+    assert_true(memcmp(a, b, sizeof a[0] * 1000) != 0);
     for (int c = 1; c <= 4; c++)
         assert_in_range(of[c], 160000 / 4 - 2000, 160000 / 4 + 2000);
     assert_in_range(changed[0], 14000, 16000); /* 20 changes of three in four of 1000 */
@@ -263,6 +270,13 @@ static void rings_spread_from_the_middle(void **state)
         assert_true(abs(a[i].r - a[at(20 - i / 21, i % 21)].r) <= 1);
     dia_rings_render(&p, &surface, 250, 0, 441, a); /* 10 mm further */
     assert_true(a[at(13, 10)].r > 250 && a[at(11, 10)].r < 5);
+    p.spacing_um = 4000000; /* the wall is a part of the first, lit in its middle after 2 s */
+    p.speed_um_s = 1000000;
+    static const uint8_t middle[] = {0, 127, 255, 127, 0};
+    for (uint32_t s = 0; s < 5; s++) {
+        dia_rings_render(&p, &surface, s * 1000, 0, 441, a);
+        assert_in_range(a[at(10, 10)].r + 2, middle[s], middle[s] + 4);
+    }
 }
 
 /* One turn in 4 s, clockwise from the top: to the right after 1 s, down after 2. */

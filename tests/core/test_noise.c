@@ -25,6 +25,25 @@ static void noise_is_smooth_in_every_direction(void **state)
     }
 }
 
+/* Each octave is half as strong as the one before and twice as fine, and has a seed of its own;
+ * what is asked for beyond 1 to 8 is 1 or 8. */
+static void octaves_are_added_by_half(void **state)
+{
+    (void)state;
+    uint32_t seed = 5;
+    for (int k = 0; k < 2000; k++) {
+        uint32_t x = random_below(&seed, 1u << 31), y = random_below(&seed, 1u << 31);
+        uint32_t z = random_below(&seed, 1u << 31), sum = 0;
+        for (uint8_t n = 0; n < 8; n++) {
+            sum += dia_noise(x << n, y << n, z << n, 9u + n) * (128u >> n);
+            assert_int_equal(dia_noise_octaves(x, y, z, (uint8_t)(n + 1), 9),
+                             sum / (256u - (128u >> n)));
+        }
+        assert_int_equal(dia_noise_octaves(x, y, z, 0, 9), dia_noise(x, y, z, 9));
+        assert_int_equal(dia_noise_octaves(x, y, z, 9, 9), dia_noise_octaves(x, y, z, 8, 9));
+    }
+}
+
 /* Over many bumps: the mean is the middle, both ends are reached, another seed is another noise. */
 static void noise_and_random_numbers_are_spread_evenly(void **state)
 {
@@ -64,6 +83,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(noise_is_smooth_in_every_direction),
+        cmocka_unit_test(octaves_are_added_by_half),
         cmocka_unit_test(noise_and_random_numbers_are_spread_evenly),
         cmocka_unit_test(noise_comes_round),
     };

@@ -70,6 +70,19 @@ static void letters_stand_beside_each_other(void **state)
                                                  "####.\n");
 }
 
+/* Nine rows are two bytes a column: here the first row and the last, then the last alone. */
+static void tall_letters_have_two_bytes_a_column(void **state)
+{
+    (void)state;
+    static const DIA_ROM uint8_t columns[] = {1, 1, 0, 1};
+    static const DIA_ROM struct dia_glyphs tall_glyphs[] = {{'t', 1, two, columns}};
+    static const DIA_ROM struct dia_face tall = {
+        .rows = 9, .baseline = 9, .spacing = 1, .leading = 1, .count = 1, .glyphs = tall_glyphs};
+    struct dia_text text = {.says = "tt", .face = &tall};
+    assert_string_equal(picture(&text, 5, 9, 0), "#..#.\n.....\n.....\n.....\n.....\n.....\n"
+                                                 ".....\n.....\n##.##\n");
+}
+
 static void lines_are_aligned_wrapped_and_placed(void **state)
 {
     (void)state;
@@ -294,6 +307,16 @@ static void cells_and_digits_show_it_as_letters(void **state)
     assert_int_equal(segments[0], dia_segments_of('3') | 128);
     assert_int_equal(segments[1], dia_segments_of('1'));
     assert_int_equal(segments[4], 0);
+    /* longer than what is worked out at a time: the last digit is there, and nothing behind it */
+    const struct dia_screen wide = {DIA_RUN + 7, 1, 1000};
+    uint8_t many[DIA_RUN + 8];
+    many[DIA_RUN + 7] = 99;
+    struct dia_text at_the_end = {.says = "8.", .form.align = DIA_TEXT_AT_RIGHT};
+    dia_text_segments(&at_the_end, &wide, 0, 0, many);
+    assert_int_equal(many[DIA_RUN + 6], dia_segments_of('8') | 128);
+    assert_int_equal(many[DIA_RUN + 7], 99);
+    for (uint32_t k = 0; k < DIA_RUN + 6; k++)
+        assert_int_equal(many[k], 0);
     /* a leading point has a digit of its own, and so has the second of two */
     text.says = ".5..";
     dia_text_digits(&text, &screen, 0, 0, codes);
@@ -406,6 +429,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(letters_stand_beside_each_other),
+        cmocka_unit_test(tall_letters_have_two_bytes_a_column),
         cmocka_unit_test(lines_are_aligned_wrapped_and_placed),
         cmocka_unit_test(a_text_comes_in_at_one_end_and_goes_out_at_the_other),
         cmocka_unit_test(what_is_too_long_sways_and_what_is_not_rests),

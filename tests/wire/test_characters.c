@@ -256,6 +256,207 @@ static void the_model_minds_every_time_of_the_sheet(void **state)
     desk_clear();
 }
 
+/* ---- the model by hand, by the instruction table of the sheet -----------------------------------
+ */
+
+static int by_hand(const struct dia_glass *glass)
+{
+    uint8_t pins[DIA_CHARACTERS_PINS] = {RS,     RW,         E,         D0,     D0 + 1,
+                                         D0 + 2, D0 + 3,     D0 + 4,    D0 + 5, D0 + 6,
+                                         D0 + 7, DIA_NO_PIN, DIA_NO_PIN};
+    const struct dia_device_setup setup = {.name = "keeper", .part = "HD44780", .pins = pins};
+    desk_set_up(0);
+    int device = dia_bench_characters(bench, &setup, glass);
+    assert_true(device >= 0);
+    by_hand_ns = 15000000;
+    return device;
+}
+
+/* A byte by eight lines, in the bare time of the bus. */
+static void write_byte(uint8_t rs, uint8_t byte)
+{
+    after(1000, RS, rs);
+    for (uint8_t k = 0; k < 8; k++)
+        after(0, (uint8_t)(D0 + k), byte >> k & 1);
+    after(100, E, 1);
+    after(400, E, 0);
+}
+
+static void tell(uint8_t instruction)
+{
+    write_byte(0, instruction);
+    by_hand_ns += instruction <= 3 ? 1520000 : 37000;
+}
+
+static void put_text(const char *text)
+{
+    for (; *text; text++) {
+        write_byte(1, (uint8_t)*text);
+        by_hand_ns += 41000;
+    }
+}
+
+/* The upper row begins with this, and the cursor is there. */
+static void begins_with(int device, const char *text, uint8_t column, uint8_t row)
+{
+    dia_bench_settle(bench, by_hand_ns);
+    const struct dia_cells_shown *shown = dia_bench_cells(bench, device);
+    assert_memory_equal(shown->code[0], text, strlen(text));
+    assert_int_equal(shown->cursor_column, column);
+    assert_int_equal(shown->cursor_row, row);
+}
+
+static void every_instruction_does_what_the_table_says(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 8, .rows = 2};
+    int device = by_hand(&glass);
+    const struct dia_cells_shown *shown = dia_bench_cells(bench, device);
+    tell(0x38); /* eight bits, two lines */
+    tell(0x0c);
+    tell(0x01);
+    tell(0x06);
+    put_text("ABCDEFGHI");
+    begins_with(device, "ABCDEFGH", 255, 255);
+    tell(0x18); /* the text to the left; the ring has 40 places */
+    begins_with(device, "BCDEFGHI", 255, 255);
+    tell(0x18);
+    begins_with(device, "CDEFGHI ", 7, 0);
+    tell(0x1c);
+    tell(0x1c);
+    tell(0x1c);
+    begins_with(device, " ABCDEFG", 255, 255);
+    tell(0x02); /* home, and the text back */
+    begins_with(device, "ABCDEFGH", 0, 0);
+    tell(0x14); /* the cursor right, left, and round: behind 00 comes 67, the last of line 2 */
+    begins_with(device, "AB", 1, 0);
+    tell(0x10);
+    tell(0x10);
+    begins_with(device, "AB", 255, 255);
+    tell(0x14);
+    begins_with(device, "AB", 0, 0);
+    tell(0x80 | 0x27); /* the last of line 1: then line 2, then line 1 again */
+    put_text("xy");
+    begins_with(device, "AB", 1, 1);
+    assert_int_equal(shown->code[1][0], 'y');
+    tell(0x10);
+    tell(0x10); /* back from 40 to 27 */
+    tell(0x1c); /* and there is the x, left of the A */
+    begins_with(device, "xAB", 0, 0);
+    tell(0x80 | 0x67);
+    put_text("zQ");
+    tell(0x02);
+    begins_with(device, "QB", 0, 0);
+    tell(0x04); /* backwards */
+    tell(0x80 | 3);
+    put_text("vu");
+    begins_with(device, "QBuv", 1, 0);
+    tell(0x07); /* forwards, and the text moves against it */
+    tell(0x80 | 8);
+    put_text("78");
+    begins_with(device, "uvEFGH78", 255, 255);
+    tell(0x05); /* and backwards */
+    put_text("r");
+    begins_with(device, "BuvEFGH7", 255, 255);
+    tell(0x02);
+    /* glyphs: 64 rows of dots in a ring, of which five bits count */
+    tell(0x06);
+    tell(0x40 | 63);
+    write_byte(1, 0xff);
+    by_hand_ns += 41000;
+    write_byte(1, 0x0a);
+    by_hand_ns += 41000;
+    begins_with(device, "QBuv", 255, 255); /* no cursor meanwhile */
+    assert_int_equal(shown->glyph[7][7], 31);
+    assert_int_equal(shown->glyph[0][0], 10);
+    tell(0x04);
+    tell(0x40);
+    write_byte(1, 1);
+    by_hand_ns += 41000;
+    write_byte(1, 2);
+    by_hand_ns += 41000;
+    dia_bench_settle(bench, by_hand_ns);
+    assert_int_equal(shown->glyph[0][0], 1);
+    assert_int_equal(shown->glyph[7][7], 2);
+    tell(0x02);
+    /* what shows: nothing, the text, a line below, a block */
+    for (uint8_t bits = 0; bits < 8; bits++) {
+        tell(0x08 | bits);
+        dia_bench_settle(bench, by_hand_ns);
+        assert_int_equal(shown->on, bits >> 2);
+        assert_int_equal(shown->underline, bits >> 1 & 1);
+        assert_int_equal(shown->block, bits & 1);
+    }
+    tell(0x01); /* clear goes forwards again */
+    put_text("no");
+    begins_with(device, "no      ", 2, 0);
+    desk_finds(NULL);
+    tell(0x80 | 0x28); /* there are 40 */
+    desk_finds("command");
+    assert_string_equal(dia_bench_findings(bench)->items[0].text, "28 is no place in the text");
+    desk_clear();
+    /* one line of 80 */
+    static const struct dia_glass one = {.columns = 8, .rows = 1};
+    device = by_hand(&one);
+    tell(0x30);
+    tell(0x0c);
+    tell(0x80 | 79);
+    put_text("pq");
+    begins_with(device, "q  ", 1, 0);
+    tell(0x10);
+    tell(0x10);
+    tell(0x1c);
+    begins_with(device, "pq ", 0, 0);
+    desk_finds(NULL);
+    tell(0x80 | 80);
+    desk_finds("command");
+    desk_clear();
+}
+
+/* What ran before had the text move with each character; the set-up ends that. */
+static void a_display_that_moved_its_text_is_set_up(void **state)
+{
+    (void)state;
+    int device = connect(DIA_BUS_8_LINES, 16, 2, 0, 0);
+    by_hand_ns = 15000000;
+    tell(0x38);
+    tell(0x07);
+    write_byte(0, 0); /* which is nothing, and leaves all lines low */
+    dia_sim_advance_us(&sim, 20000);
+    dia_characters_text(&display, 0, 0, "Petrel Quay", 11);
+    assert_memory_equal(show(device)->code[0], "Petrel Quay     ", 16);
+    desk_clear();
+}
+
+/* An instruction takes 37 us, a character 41, clear and home 1.52 ms; what comes sooner is lost. */
+static void a_busy_chip_takes_nothing(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 8, .rows = 2};
+    static const struct {
+        uint8_t rs, byte;
+        uint32_t ns;
+    } cases[] = {{0, 0x06, 37000},   {1, 'a', 41000},  {0, 0x01, 1520000},
+                 {0, 0x02, 1520000}, {0, 0x80, 37000}, {0, 0x40, 37000}};
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        for (uint32_t early = 0; early < 2; early++) {
+            int device = by_hand(&glass);
+            tell(0x38);
+            write_byte(cases[k].rs, cases[k].byte);
+            uint64_t until = by_hand_ns + cases[k].ns - early;
+            by_hand_ns = until - 1500; /* write_byte takes 1.5 us */
+            write_byte(1, 'Z');
+            desk_finds(early ? "busy" : NULL);
+            if (early)
+                assert_string_equal(dia_bench_findings(bench)->items[0].text,
+                                    "5a came 1 us too early, and was lost; the chip was busy");
+            dia_bench_settle(bench, by_hand_ns);
+            assert_int_equal(dia_bench_cells(bench, device)->frames, early ? 2 : 3);
+            desk_clear();
+        }
+    }
+}
+
 /* The expander's clock: low 4.7 us and high 4 us at least (UM10204, standard mode). */
 static void the_expander_minds_its_clock(void **state)
 {
@@ -316,6 +517,9 @@ int main(void)
         cmocka_unit_test(only_what_changes_is_sent),
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
+        cmocka_unit_test(every_instruction_does_what_the_table_says),
+        cmocka_unit_test(a_display_that_moved_its_text_is_set_up),
+        cmocka_unit_test(a_busy_chip_takes_nothing),
         cmocka_unit_test(the_expander_minds_its_clock),
         cmocka_unit_test(what_cannot_be_is_refused),
     };

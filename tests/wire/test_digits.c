@@ -36,6 +36,7 @@ static int connect(const struct dia_digits_setup *setup)
                                               .part = "digits",
                                               .pins = pins,
                                               .count = setup->digits,
+                                              .lamp_ua = 12000,
                                               .options =
                                                   (setup->common_anode ? DIA_DIGITS_ANODE : 0u) |
                                                   (setup->inverted ? DIA_DIGITS_INVERTED : 0u) |
@@ -89,6 +90,7 @@ static void random_segments_show_in_every_wiring(void **state)
             else
                 assert_int_equal(shown->level[i], 0);
         }
+        desk_draws(shown, count * 8u, 12000, 1);
         desk_finds(NULL);
         desk_clear();
     }

@@ -12,7 +12,7 @@ static uint8_t rows[DIA_MATRIX_ROWS(64)], memory[DIA_MATRIX_BYTES(64)];
 static int connect(const struct dia_matrix_part *part, uint32_t clock_hz, uint16_t chips)
 {
     const struct dia_device_setup setup = {
-        .name = "board", .part = part->name, .pins = pins, .count = chips};
+        .name = "board", .part = part->name, .pins = pins, .count = chips, .lamp_ua = 37000};
     desk_set_up(48000000);
     assert_int_equal(dia_sim_spi_pins(&sim, 0, CLK, DIN), DIA_OK);
     int device = dia_bench_matrix(bench, &setup);
@@ -43,6 +43,7 @@ static void random_frames_come_out_of_chains_of_any_length(void **state)
             show();
             for (uint32_t i = 0; i < chips * 64u; i++)
                 assert_int_equal(shown->level[i] != 0, rows[i / 8] >> (i % 8) & 1);
+            desk_draws(shown, chips * 64u, 37000, 8);
         }
         desk_finds(NULL);
         desk_clear();
@@ -54,6 +55,9 @@ static void a_changed_row_costs_its_own_words(void **state)
 {
     (void)state;
     int device = connect(&dia_max7219, 1000000, 3);
+    struct dia_about about;
+    dia_driver_about(&matrix.driver, &about);
+    assert_int_equal(about.worst_us, 14 * (3 * 16 + 50)); /* 50 us between two of them */
     show();
     assert_int_equal(edges_heard[CLK], 14 * 3 * 16);
     show();

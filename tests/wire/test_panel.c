@@ -11,7 +11,8 @@ static uint8_t drawing[DIA_PANEL_DRAWING];
 
 static int connect(const struct dia_panel_part *part, uint32_t clock_hz)
 {
-    const struct dia_device_setup setup = {.name = "panel", .part = part->name, .pins = pins};
+    const struct dia_device_setup setup = {
+        .name = "panel", .part = part->name, .pins = pins, .lamp_ua = 2500};
     desk_set_up(clock_hz);
     int device = dia_bench_panel(bench, &setup);
     assert_true(device >= 0);
@@ -49,6 +50,7 @@ static void random_frames_come_out_and_keys_come_in(void **state)
                     assert_int_equal(shown->level[k * 16 + s] != 0, digits[k] >> s & 1);
                 assert_int_equal(shown->level[k * 16 + 8], lamps[k] * 14u * 65535 / 16);
             }
+            desk_draws(shown, 128, 2500, 1);
         }
         desk_finds(NULL);
         desk_clear();
@@ -89,6 +91,7 @@ static void the_two_wire_relative_answers(void **state)
         show();
         for (uint32_t i = 0; i < 48; i++)
             assert_int_equal(shown->level[i] != 0, digits[i / 8] >> (i % 8) & 1);
+        desk_draws(shown, 48, 2500, 1);
     }
     assert_int_equal(dia_panel_digit(&panel, 6, 0), DIA_BAD_VALUE);
     assert_int_equal(dia_panel_lamp(&panel, 0, 1), DIA_BAD_VALUE);
@@ -131,6 +134,8 @@ static const struct {
     const char *code;
 } timings[] = {
     {1000, 500, 500, 100, 100, 1000, NULL},
+    {1000, 400, 600, 100, 100, 1000, NULL},
+    {1000, 600, 400, 100, 100, 1000, NULL},
     {999, 500, 500, 100, 100, 1000, "strobe-short"},
     {1000, 399, 700, 100, 100, 1000, "pulse-short"},
     {1000, 700, 399, 100, 100, 1000, "pulse-short"},

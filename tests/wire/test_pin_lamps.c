@@ -30,6 +30,7 @@ static int connect(const struct dia_pin_lamps_setup *setup)
                                               .part = "lamps",
                                               .pins = setup->pins,
                                               .count = setup->lamps,
+                                              .lamp_ua = 15000,
                                               .options = setup->sinks ? DIA_PIN_LAMPS_SINK : 0};
     desk_set_up(16000000);
     int device = dia_bench_pin_lamps(bench, &on_bench);
@@ -84,6 +85,7 @@ static void levels_are_shares_of_the_time(void **state)
                     assert_in_range(shown->level[k], expected > off ? expected - off : 0,
                                     expected + off);
             }
+            desk_draws(shown, 16, 15000, 1);
             assert_int_equal(dia_driver_dark(&lamps.driver), DIA_OK);
             for (uint8_t k = 0; k < 16; k++)
                 assert_int_equal(sim.level[setup.pins[k]], sinks);

@@ -36,7 +36,7 @@ static uint32_t tick(void *self)
 static int connect(const struct dia_shift_setup *setup)
 {
     const struct dia_device_setup on_bench = {
-        .name = "buoys", .part = "74HC595", .pins = pins, .count = setup->chips};
+        .name = "buoys", .part = "74HC595", .pins = pins, .count = setup->chips, .lamp_ua = 9000};
     desk_set_up(48000000);
     assert_int_equal(dia_sim_spi_pins(&sim, 0, SRCLK, SER), DIA_OK);
     int device = dia_bench_shift(bench, &on_bench);
@@ -86,6 +86,12 @@ static void random_levels_come_out_of_every_chain_and_depth(void **state)
             uint32_t full = (1u << depth) - 1u;
             for (uint32_t i = 0; i < chips * 8u; i++)
                 assert_int_equal((shown->level[i] * full + 32767) / 65535, steps[i]);
+            desk_draws(shown, chips * 8u, 9000, 1);
+            uint64_t sum = 0;
+            for (uint32_t i = 0; i < chips * 8u; i++)
+                sum += steps[i];
+            assert_int_equal(shift.driver.ops->asks_ua(&shift.driver, 9001),
+                             (sum * 9001 + full - 1) / full);
         }
         assert_int_equal(shift.late, 0);
         desk_finds(NULL);
