@@ -39,7 +39,7 @@ demo: all
 
 check: $(BUILD)/.configured-tests
 	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
-	@cd $(BUILD) && ctest --output-on-failure -j $(JOBS)
+	@cd $(BUILD) && ctest --output-on-failure -j $$(($(JOBS) + 1))
 	@cat $(BUILD)/sizes.txt
 
 bench: $(BUILD)/.configured-tests

@@ -2,7 +2,7 @@
 # Petrel Quay live: a page, a broker, a second rig that follows the first by E1.31, and two nodes of a pier.
 # Usage: demo/live.sh [DIACHROME]      Ctrl-C ends all of it
 set -eu
-diachrome=${1:-build/diachrome}
+diachrome=$(realpath "${1:-build/diachrome}")
 work=$(mktemp -d)
 others=""
 end() {
@@ -38,16 +38,18 @@ others="$others $!"
     --send 127.0.0.1:15568 $broker </dev/null 2>"$work/quay.log" &
 others="$others $!"
 if [ -n "$broker" ]; then # the pier, by two of its three nodes; and all of it, on a desk
-    for node in west east; do
-        port=8482
-        [ $node = west ] || port=8483
-        "$diachrome" serve demo/pier.rig.yaml --show demo/pier.show --node $node $broker \
-            --listen 127.0.0.1:$port </dev/null 2>"$work/$node.log" &
+    port=8481
+    for node in west east desk; do # in a folder each, as on computers of their own
+        port=$((port + 1))
+        mkdir "$work/$node"
+        cp demo/pier.rig.yaml demo/pier.show "$work/$node"
+        as="--node $node --files take"
+        [ $node != desk ] || as="--files send"
+        # shellcheck disable=SC2086
+        (cd "$work/$node" && exec "$diachrome" serve pier.rig.yaml --show pier.show $as $broker \
+            --listen 127.0.0.1:$port </dev/null 2>"$work/$node.log") &
         others="$others $!"
     done
-    "$diachrome" serve demo/pier.rig.yaml --show demo/pier.show $broker --listen 127.0.0.1:8484 \
-        </dev/null 2>"$work/pier.log" &
-    others="$others $!"
 fi
 sleep 1
 grep -h 'event=listening' "$work/quay.log" "$work/road.log" | sed 's/.*page=/page: /'
@@ -57,6 +59,7 @@ if [ -n "$broker" ]; then
     grep -h 'event=listening' "$work/west.log" "$work/east.log" | sed 's/.*page=/node:   /'
     echo "        curl -d 'paint rail-east gold' http://127.0.0.1:8482/changes"
     echo "pier:   http://127.0.0.1:8484/ shows all of it, http://127.0.0.1:8484/nodes.html its nodes"
+    echo "files:  edit $work/desk/pier.rig.yaml, and the nodes have it"
 fi
 echo "HTTP:   curl -d 'seek 60s' http://127.0.0.1:8480/changes"
 echo "Ctrl-C ends it."

@@ -7,6 +7,8 @@ const clocks = {good: 'in step', poor: 'imprecise', free: 'follows no other', un
 
 /** What shows all of the rig and drives no part of it has a name that no node can have. */
 const whole = '_whole';
+/** The sum of files where the show names none. */
+const none = '00000000';
 const called = node => node.name === whole ? 'the whole' : node.name;
 
 function cell(label, text, kind = '') {
@@ -35,6 +37,7 @@ function troubles(node, here) {
   if (node.rig !== here.rig) wrong.push(`${called(node)} has another rig file`);
   if (node.begun_ms !== here.begun_ms) wrong.push(`${called(node)} is not in this run`);
   else if (node.show !== here.show) wrong.push(`${called(node)} has another show`);
+  else if (node.files !== here.files) wrong.push(`${called(node)} has other drawings, pictures or tables than this one`);
   if (isApart(node)) wrong.push(`the clock of ${called(node)} is ${apart(node)}`);
   return wrong;
 }
@@ -65,7 +68,9 @@ function show(list) {
       cell('Late frames', node.late === undefined ? '' : `${node.late} of ${node.frames + node.late}`,
         node.late > node.frames / 100 ? 'warn' : ''),
       cell('Rig', (node.rig ?? '').slice(0, 4), node.online && node.rig !== here.rig ? 'bad' : ''),
-      cell('Show', (node.show ?? '').slice(0, 4), node.online && node.show !== here.show ? 'bad' : ''));
+      cell('Show', (node.show ?? '').slice(0, 4), node.online && node.show !== here.show ? 'bad' : ''),
+      cell('Files', node.files === none ? 'none' : (node.files ?? '').slice(0, 4),
+        node.online && node.files !== here.files ? 'bad' : ''));
     rows.push(row);
   }
   all.push(...freeClocks(list.nodes));

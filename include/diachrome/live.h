@@ -126,6 +126,13 @@ void dia_live_take_over(struct dia_live *to, struct dia_live *from);
 const char *dia_live_name(const struct dia_live *live);
 const char *dia_live_known(const struct dia_live *live);
 
+/* The k-th file that the text names: 1, and its name; 0: there are no more. */
+int dia_live_file(const struct dia_live *live, uint32_t k, char *name, size_t size);
+
+/* From now on texts of others may name this file too, which the owner has let in: a name without a
+ * path. DIA_BAD_VALUE: it is too long, or has a space, quote, backslash or #. */
+enum dia_status dia_live_may_name(struct dia_live *live, const char *file);
+
 /* A change of that word with a text behind it, in quotes: 'show "..."'. On the heap, freed with
  * free(); NULL: memory ran out. */
 char *dia_live_quoted(const char *word, const char *text);

@@ -36,6 +36,14 @@ DIA_BEGIN
  * name. */
 #define DIA_SERVE_WHOLE "_whole"
 
+/* What happens to the files of a rig with nodes, beside the text of the show: that of the rig, and
+ * those that rig and show name. docs/nodes.md. */
+enum dia_serve_files {
+    DIA_SERVE_FILES_STAY, /* each node has its own */
+    DIA_SERVE_FILES_SEND, /* they go to the broker, whenever one is another */
+    DIA_SERVE_FILES_TAKE  /* those of the broker are put in place of those beside the rig */
+};
+
 enum dia_serve_changed { DIA_SERVE_SHOW = 1, DIA_SERVE_RIG = 2 };
 
 struct dia_serve_options {
@@ -54,6 +62,7 @@ struct dia_serve_options {
     const char *node; /* one of many, whose part the rig is (dia_rig_load_node), or DIA_SERVE_WHOLE:
                          with a broker it takes part in their run, docs/nodes.md; NULL: it is a rig
                          by itself */
+    uint8_t files;    /* enum dia_serve_files; for nodes with a broker, rig_path and named */
     const char *e131; /* address of this machine to hear E1.31 on, or ADDRESS:PORT; NULL: none */
     const struct dia_rig_send *send; /* NULL, or to nobody: none */
     uint32_t rate_mhz;               /* thousandths of a frame a second, 100..1000000 */
@@ -68,6 +77,9 @@ struct dia_serve_options {
     /* which files have changed since it was last asked: bits of dia_serve_changed; asked four times
      * a second. NULL: none do */
     unsigned (*changed)(void);
+    /* the k-th file of those that belong to rig and show, themselves among them; NULL: there are no
+     * more. Asked where changed is. NULL: they are not known */
+    const char *(*named)(uint32_t k);
     /* the next line that has come from elsewhere, without waiting: 1, and it is in line; 0: there
      * is none. A change, or "NAME NUMBER" of a value that comes in. NULL: nothing comes */
     int (*line)(char *line, size_t size);

@@ -58,23 +58,62 @@ cJSON *parts_json(const struct dia_parts *parts)
     return list;
 }
 
+/* The parts of a rig, or of the part of a node: printed, or into a list for programs. */
+static int one_rig(const struct dia_rig *rig, const char *node, cJSON *nodes)
+{
+    struct dia_parts parts;
+    int code = CLI_FINE;
+    if (dia_parts_list(&parts, rig) != DIA_OK) {
+        code = cli_fail(CLI_MACHINE, "parts", "out of memory");
+    } else if (nodes) {
+        cJSON *json = cJSON_CreateObject();
+        cJSON_AddItemToArray(nodes, json);
+        cJSON_AddStringToObject(json, "node", node);
+        cJSON_AddItemToObject(json, "parts", parts_json(&parts));
+    } else if (as_json) {
+        json_print(parts_json(&parts));
+    } else {
+        if (node)
+            printf("%s\n", node);
+        print_text(&parts);
+    }
+    dia_parts_free(&parts);
+    return code;
+}
+
+static int all_nodes(const struct dia_rig *whole, const char *const *names, uint32_t count)
+{
+    static struct dia_rig part;
+    cJSON *json = as_json ? cJSON_CreateObject() : NULL;
+    cJSON *nodes = json ? cJSON_AddArrayToObject(json, "nodes") : NULL;
+    int code = CLI_FINE;
+    if (as_json && !nodes)
+        code = cli_fail(CLI_MACHINE, "parts", "out of memory");
+    for (uint32_t k = 0; k < count && code == CLI_FINE; k++) {
+        struct dia_diagnostic wrong = {""};
+        enum dia_status status = dia_rig_part(&part, whole, names[k], &wrong);
+        if (k && !as_json)
+            putchar('\n');
+        code = status == DIA_OK ? one_rig(&part, names[k], nodes) : cli_fail_with(status, &wrong);
+    }
+    if (json && code == CLI_FINE)
+        json_print(json);
+    else
+        cJSON_Delete(json);
+    return code;
+}
+
 int cli_parts(const struct cli_command *self, int argc, const char **argv)
 {
     static struct dia_rig rig;
+    static const char *names[DIA_RIG_NODES];
     struct cli_options options;
-    struct dia_parts parts;
     int code = CLI_BAD_INPUT;
     if (cli_options_read(&options, self, argc, argv, NULL, NULL) == 0)
         code = cli_load_rig(&options, &rig);
     cli_options_free(&options);
     if (code != CLI_FINE)
         return code;
-    if (dia_parts_list(&parts, &rig) != DIA_OK)
-        code = cli_fail(CLI_MACHINE, "parts", "out of memory");
-    else if (as_json)
-        json_print(parts_json(&parts));
-    else
-        print_text(&parts);
-    dia_parts_free(&parts);
-    return cli_finish(code);
+    uint32_t count = cli_node ? 0 : dia_rig_nodes(&rig, names, DIA_RIG_NODES);
+    return cli_finish(count ? all_nodes(&rig, names, count) : one_rig(&rig, NULL, NULL));
 }

@@ -19,7 +19,7 @@
 /* A rig that plays and answers on the network. */
 
 static struct {
-    char *show, *listen, *presets, *pairings, *record, *rate, *broker, *e131, *send;
+    char *show, *listen, *presets, *pairings, *record, *rate, *broker, *files, *e131, *send;
     const char *names[DIA_SERVE_NAMES];
     char *flashes;
     uint32_t name_count;
@@ -38,6 +38,10 @@ const struct poptOption cli_serve_options[] = {
     {"pairings", 0, POPT_ARG_STRING, &given.pairings, 0,
      "file of who has paired (default: they hold until the end)", "FILE"},
     {"mqtt", 'M', POPT_ARG_STRING, &given.broker, 0, "a broker to tell and to hear", "HOST[:PORT]"},
+    {"files", 0, POPT_ARG_STRING, &given.files, 0,
+     "'send' the rig's file, and those that rig and show name, to the broker, or 'take' them in "
+     "place of those that are here (default: they stay)",
+     "send|take"},
     {"e131", 'E', POPT_ARG_STRING, &given.e131, 0,
      "hear a lighting network (ANSI E1.31) on an address of this machine; 0.0.0.0: all", "ADDRESS"},
     {"send", 'T', POPT_ARG_STRING, &given.send, 0,
@@ -206,6 +210,29 @@ static unsigned changed(void)
     return what;
 }
 
+/* The files that go with the rig: itself, its tables of places, the show and all that it names.
+ * What else the rig names, passwords and certificates, is this machine's own. */
+static const char *named(uint32_t k)
+{
+    for (int i = 0; i < rig_files.count; i++) {
+        const char *path = rig_files.files[i].path, *end = strrchr(path, '.');
+        if ((i == 0 || (end && strcmp(end, ".csv") == 0)) && k-- == 0)
+            return path;
+    }
+    return k < (uint32_t)show_files.count ? show_files.files[k].path : NULL;
+}
+
+static int read_files(uint8_t *files)
+{
+    if (given.files && strcmp(given.files, "send") != 0 && strcmp(given.files, "take") != 0)
+        return cli_fail(CLI_BAD_INPUT, "serve", "--files is 'send' or 'take', not '%.40s'",
+                        given.files);
+    *files = (uint8_t)(!given.files                       ? DIA_SERVE_FILES_STAY
+                       : strcmp(given.files, "send") == 0 ? DIA_SERVE_FILES_SEND
+                                                          : DIA_SERVE_FILES_TAKE);
+    return CLI_FINE;
+}
+
 static int is_all(const char *address)
 {
     return address && (strcmp(address, "0.0.0.0") == 0 || strcmp(address, "::") == 0);
@@ -288,6 +315,7 @@ static int served(const struct cli_command *self, int argc, const char **argv)
                                       .name_count = given.name_count,
                                       .rig_path = rig_path,
                                       .changed = changed,
+                                      .named = named,
                                       .line = isatty(STDIN_FILENO) ? NULL : next_line,
                                       .made = given.events ? made : NULL,
                                       .log = say};
@@ -300,6 +328,8 @@ static int served(const struct cli_command *self, int argc, const char **argv)
         code = cli_quantity("serve", "--flashes", given.flashes, DIA_NUMBER, 1, DIA_FLASHES_MOST,
                             &flashes);
     serve.flashes = (uint8_t)flashes;
+    if (code == CLI_FINE)
+        code = read_files(&serve.files);
     if (code == CLI_FINE && given.save && !given.show)
         code = cli_fail(CLI_BAD_INPUT, "serve", "--save writes the file of --show; give it");
     if (code != CLI_FINE)

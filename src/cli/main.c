@@ -11,7 +11,7 @@
 const struct cli_command cli_commands[] = {
     {"check", "RIG", "check a rig against its limits", cli_check_options, cli_check, 1},
     {"feeds", "RIG", "where to feed strips, by which wires", cli_feeds_options, cli_feeds, 0},
-    {"parts", "RIG", "resistors, shifters, wires around it", cli_parts_options, cli_parts, 0},
+    {"parts", "RIG", "resistors, shifters, wires around it", cli_parts_options, cli_parts, 1},
     {"resistor", "", "for an LED: which one, or what flows", cli_resistor_options, cli_resistor, 0},
     {"refresh", "RIG", "refresh and depth there is time for", cli_refresh_options, cli_refresh, 0},
     {"pulses", "", "programs for a pulse engine, other ways", cli_pulses_options, cli_pulses, 0},

@@ -5,7 +5,7 @@
 #include <sys/stat.h>
 
 /* Files that are looked at again and again, to see whether somebody has changed them. */
-#define WATCH_FILES 32
+#define WATCH_FILES 64
 
 struct watch {
     struct {

@@ -64,7 +64,25 @@ static void tell_nodes(struct mqtt *mqtt)
                           1, !out.passes);
         free(out.text);
     }
+    if (dia_nodes_joins_again(mqtt->nodes))
+        join_run(mqtt);
     hear_nodes(mqtt);
+}
+
+/* One at a time, so that all else goes on between them. With QoS 0: what the broker ends the
+ * connection for would be sent again by the library, for ever. It comes back, which is the answer.
+ */
+static void tell_file(struct mqtt *mqtt)
+{
+    char topic[TOPIC];
+    struct files_out out;
+    if (!dia_files_out(mqtt->files, &out))
+        return;
+    snprintf(topic, sizeof topic, "%s/%s", mqtt->root, out.topic);
+    int code = mosquitto_publish(mqtt->client, NULL, topic, (int)out.size, out.bytes, 0, true);
+    free(out.bytes);
+    if (code != MOSQ_ERR_SUCCESS)
+        dia_files_refused(mqtt->files, mosquitto_strerror(code));
 }
 
 static void on_connect(struct mosquitto *client, void *self, int code)
@@ -92,15 +110,22 @@ static void on_connect(struct mosquitto *client, void *self, int code)
         join_run(mqtt);
 }
 
+static void gone(struct mqtt *mqtt)
+{
+    mqtt->is_connected = 0;
+    if (mqtt->nodes)
+        dia_nodes_online(mqtt->nodes, 0);
+    if (mqtt->files)
+        dia_files_lost(mqtt->files);
+}
+
 static void on_disconnect(struct mosquitto *client, void *self, int code)
 {
     struct mqtt *mqtt = self;
     (void)client;
     if (mqtt->is_connected && code != 0)
         dia_mqtt_say(mqtt, "lost", "");
-    mqtt->is_connected = 0;
-    if (mqtt->nodes)
-        dia_nodes_online(mqtt->nodes, 0);
+    gone(mqtt);
 }
 
 static void rest(struct mqtt *mqtt, uint32_t ms)
@@ -136,6 +161,8 @@ static int turn(struct mqtt *mqtt)
     int code = MOSQ_ERR_SUCCESS;
     if (mqtt->nodes && mqtt->is_connected)
         tell_nodes(mqtt);
+    if (mqtt->files && mqtt->is_connected)
+        tell_file(mqtt);
     if (waits[0].revents & (POLLIN | POLLHUP | POLLERR) || mqtt->is_tls)
         code = mosquitto_loop_read(mqtt->client, 1);
     if (code == MOSQ_ERR_SUCCESS && mosquitto_want_write(mqtt->client))
@@ -169,9 +196,7 @@ static void *run(void *self)
             continue;
         }
         say_missing(mqtt, code);
-        mqtt->is_connected = 0;
-        if (mqtt->nodes)
-            dia_nodes_online(mqtt->nodes, 0);
+        gone(mqtt);
         rest(mqtt, wait_ms);
         mqtt->answered = 0;
         wait_ms = wait_ms * 2 < LAST_MS ? wait_ms * 2 : LAST_MS;
@@ -240,7 +265,7 @@ static int set_up(struct mqtt *mqtt, const struct dia_rig_mqtt *as, struct dia_d
 }
 
 struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *hub,
-                          struct nodes *nodes, struct dia_diagnostic *wrong)
+                          struct nodes *nodes, struct files *files, struct dia_diagnostic *wrong)
 {
     const struct dia_rig_mqtt *as = options->mqtt;
     struct mqtt *mqtt = calloc(1, sizeof *mqtt);
@@ -261,6 +286,7 @@ struct mqtt *dia_mqtt_new(const struct dia_serve_options *options, struct hub *h
     else
         usual_base(dia_rig_whole(options->rig)->name, mqtt->root, sizeof mqtt->root);
     mqtt->nodes = nodes;
+    mqtt->files = files;
     mqtt->is_tls = as->ca_file[0] != 0;
     snprintf(mqtt->base, sizeof mqtt->base, "%s%s%s", mqtt->root, nodes ? "/node/" : "",
              nodes ? dia_nodes_name(nodes) : "");

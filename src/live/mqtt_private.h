@@ -19,6 +19,7 @@ struct mqtt {
     struct hub *hub;
     void (*log)(const char *line);
     struct nodes *nodes; /* NULL: it is one rig by itself */
+    struct files *files; /* NULL: each node has its own */
     char host[128], base[64 + 6 + DIA_RIG_NAME], root[64], password[PASSWORD];
     int is_tls, hears_nodes;
     int port;

@@ -131,7 +131,14 @@ void dia_mqtt_heard(struct mosquitto *client, void *self, const struct mosquitto
     const char *topic = message->topic + own + 1;
     int is_own = strncmp(message->topic, mqtt->base, own) == 0 && message->topic[own] == '/' &&
                  (strcmp(topic, "change") == 0 || strncmp(topic, "set/", 4) == 0);
+    const char *shared = message->topic + root + 1;
     (void)client;
+    if (!is_own && mqtt->files &&
+        (strcmp(shared, "run/rig") == 0 || strncmp(shared, "run/file/", 9) == 0)) {
+        if (message->payloadlen > 0)
+            dia_files_take(mqtt->files, shared + 4, message->payload, (size_t)message->payloadlen);
+        return;
+    }
     if (message->payloadlen < 0 || message->payloadlen >= (is_own ? PAYLOAD : RUN))
         return;
     char *text = calloc((size_t)message->payloadlen + 1, 1);
@@ -141,8 +148,9 @@ void dia_mqtt_heard(struct mosquitto *client, void *self, const struct mosquitto
         memcpy(text, message->payload, (size_t)message->payloadlen);
     if (!is_own) {
         if (mqtt->nodes)
-            dia_nodes_take(mqtt->nodes, message->topic + root + 1, text,
-                           (size_t)message->payloadlen, message->retain);
+            dia_nodes_take(mqtt->nodes, shared, text, (size_t)message->payloadlen, message->retain);
+        if (mqtt->files && dia_nodes_is_answer(mqtt->nodes, shared))
+            dia_files_known(mqtt->files);
     } else if (strcmp(topic, "change") != 0) {
         set(mqtt, topic + 4, text);
     } else if (!message->retain) { /* an old change is not made once more */

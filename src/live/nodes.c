@@ -39,7 +39,7 @@ struct nodes {
     struct nodes_out *out_first, **out_last;
     char *told; /* what this node says, when it is to go out */
     uint64_t told_ms, wanted_ms;
-    int is_online, is_new; /* is_new: told is not yet out */
+    int is_online, is_new, joins; /* is_new: told is not yet out; joins: again */
     struct known *known;
     uint32_t count;
 };
@@ -253,6 +253,11 @@ static void take_node(struct nodes *nodes, const char *topic, const char *text, 
     pthread_mutex_unlock(&nodes->lock);
 }
 
+int dia_nodes_is_answer(const struct nodes *nodes, const char *topic)
+{
+    return strncmp(topic, "run/hello/", 10) == 0 && strcmp(topic + 10, nodes->me) == 0;
+}
+
 void dia_nodes_take(struct nodes *nodes, const char *topic, const char *text, size_t length,
                     int kept)
 {
@@ -263,10 +268,9 @@ void dia_nodes_take(struct nodes *nodes, const char *topic, const char *text, si
         take_node(nodes, topic + 5, text, length, kept);
     } else if (strncmp(topic, "run/change/", 11) == 0) {
         take_change(nodes, topic + 11, text, kept);
-    } else if (strncmp(topic, "run/hello/", 10) == 0) {
+    } else if (dia_nodes_is_answer(nodes, topic)) {
         item.kind = NODES_SYNCED;
-        if (strcmp(topic + 10, nodes->me) == 0)
-            put_in(nodes, &item);
+        put_in(nodes, &item);
     } else if (strcmp(topic, "run/state") == 0) {
         item.text = strdup(text);
         if (item.text)
@@ -344,6 +348,23 @@ void dia_nodes_ask(struct nodes *nodes)
     snprintf(topic, sizeof topic, "run/hello/%s", nodes->me);
     if (text)
         put_out(nodes, topic, text, 1);
+}
+
+void dia_nodes_join_again(struct nodes *nodes)
+{
+    pthread_mutex_lock(&nodes->lock);
+    nodes->joins = 1;
+    pthread_mutex_unlock(&nodes->lock);
+    wake(nodes);
+}
+
+int dia_nodes_joins_again(struct nodes *nodes)
+{
+    pthread_mutex_lock(&nodes->lock);
+    int joins = nodes->joins;
+    nodes->joins = 0;
+    pthread_mutex_unlock(&nodes->lock);
+    return joins;
 }
 
 void dia_nodes_tell(struct nodes *nodes, char *json)

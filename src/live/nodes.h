@@ -41,8 +41,10 @@ unsigned dia_nodes_dropped(struct nodes *nodes); /* that found no room, since it
 void dia_nodes_send_change(struct nodes *nodes, const struct journal_event *event, int is_gone);
 void dia_nodes_send_state(struct nodes *nodes, char *text); /* takes it; NULL: nothing */
 
-/* NODES_SYNCED comes when the broker has told all that it had by now. */
+/* NODES_SYNCED comes when the broker has told all that it had by now; and all of it is told once
+ * more. */
 void dia_nodes_ask(struct nodes *nodes);
+void dia_nodes_join_again(struct nodes *nodes);
 
 /* What this node says of itself, JSON on the heap; takes it. */
 void dia_nodes_tell(struct nodes *nodes, char *json);
@@ -61,6 +63,8 @@ struct nodes_out {
     struct nodes_out *next;
 };
 int dia_nodes_out(struct nodes *nodes, struct nodes_out *out);
+int dia_nodes_is_answer(const struct nodes *nodes, const char *topic); /* to dia_nodes_ask */
+int dia_nodes_joins_again(struct nodes *nodes);                        /* 1, once for each time */
 /* 1: somebody looks at the list of nodes, so what all say of themselves is of use. */
 int dia_nodes_wanted(struct nodes *nodes);
 

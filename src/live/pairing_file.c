@@ -1,12 +1,11 @@
 /* SPDX-License-Identifier: MIT */
 #include <errno.h>
-#include <fcntl.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 #include <sys/stat.h>
-#include <unistd.h>
 
+#include "file_replace.h"
 #include "pairing.h"
 #include "presets.h"
 
@@ -73,39 +72,24 @@ enum dia_status dia_pairings_open(struct pairings *pairings, const char *path,
     return status;
 }
 
-static int write_all(const struct pairings *pairings, int to)
-{
-    FILE *file = fdopen(to, "w");
-    if (!file) {
-        close(to);
-        return 0;
-    }
-    fputs(FIRST_LINE, file);
-    for (uint32_t k = 0; k < pairings->count; k++) {
-        const struct pairing *one = &pairings->all[k];
-        fprintf(file, "%u %s %s\n", (unsigned)one->number, one->token, one->from);
-    }
-    int fine = !ferror(file) && fflush(file) == 0 && fsync(to) == 0;
-    return fclose(file) == 0 && fine;
-}
-
 enum dia_status dia_pairings_keep(struct pairings *pairings, struct dia_diagnostic *wrong)
 {
-    char beside[300];
+    char *text = NULL;
+    size_t size = 0;
     if (!pairings->path)
         return DIA_OK;
-    int n = snprintf(beside, sizeof beside, "%s.new", pairings->path);
-    int to = -1;
-    errno = ENAMETOOLONG;
-    if (n < (int)sizeof beside) {
-        unlink(beside); /* of a process that was killed */
-        to = open(beside, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0600);
+    FILE *file = open_memstream(&text, &size);
+    if (file) {
+        fputs(FIRST_LINE, file);
+        for (uint32_t k = 0; k < pairings->count; k++) {
+            const struct pairing *one = &pairings->all[k];
+            fprintf(file, "%u %s %s\n", (unsigned)one->number, one->token, one->from);
+        }
     }
-    int fine = to >= 0 && write_all(pairings, to) && rename(beside, pairings->path) == 0;
-    if (fine)
-        return DIA_OK;
-    dia_live_wrong(wrong, "%s: it cannot be written: %s", pairings->path, strerror(errno));
-    if (to >= 0)
-        unlink(beside);
-    return DIA_PORT_FAILED;
+    int fine = file && fclose(file) == 0 &&
+               dia_file_replace(pairings->path, text, size, 0600, NULL, NULL) == 0;
+    if (!fine)
+        dia_live_wrong(wrong, "%s: it cannot be written: %s", pairings->path, strerror(errno));
+    free(text);
+    return fine ? DIA_OK : DIA_PORT_FAILED;
 }

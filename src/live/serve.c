@@ -154,12 +154,10 @@ static void pass_time(struct dia_serve *serve, uint64_t us)
 static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
 {
     uint64_t us = k * 1000000000u / serve->options.rate_mhz, ms = us / 1000;
-    int is_new = 0;
     dia_serve_files(serve, ms);
     dia_serve_lines(serve, ms);
     dia_serve_universes(serve, ms);
-    is_new |= dia_serve_asks(serve, ms);
-    is_new |= dia_serve_drawn(serve, ms);
+    int answers = dia_serve_asks(serve, ms), is_new = dia_serve_drawn(serve, ms);
     dia_serve_keys(serve, ms);
     if (serve->shown_version != dia_live_version(serve->live))
         serve->changed_ms = ms;
@@ -182,8 +180,10 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
     if (serve->send)
         dia_e131_send_frame(serve->send, serve->scene, serve->frame, ms);
     is_new |= tell(serve, ms);
-    if (is_new)
+    if (answers)
         dia_web_wake(serve->web);
+    else if (is_new)
+        dia_web_wake_watchers(serve->web);
     return DIA_OK;
 }
 
@@ -295,6 +295,22 @@ static int film_reads_stdin(const struct dia_serve *serve)
     return any;
 }
 
+static enum dia_status carry_files(struct dia_serve *serve, struct dia_diagnostic *wrong)
+{
+    int failed;
+    if (serve->options.files == DIA_SERVE_FILES_STAY)
+        return DIA_OK;
+    if (!serve->nodes)
+        return dia_live_wrong(wrong,
+                              "files go over the broker of a rig with nodes; this one has %s",
+                              serve->options.node ? "no broker" : "no nodes");
+    serve->files = dia_files_new(&serve->options, &failed, wrong);
+    if (!serve->files)
+        return failed ? DIA_PORT_FAILED : DIA_BAD_VALUE;
+    dia_files_offer(serve->files);
+    return DIA_OK;
+}
+
 static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wrong)
 {
     const struct dia_serve_options *options = &serve->options;
@@ -339,7 +355,11 @@ static enum dia_status set_up(struct dia_serve *serve, struct dia_diagnostic *wr
     serve->e131 = options->e131 ? dia_e131_new(options->e131, wrong) : NULL;
     if (options->e131 && !serve->e131)
         return DIA_BAD_VALUE;
-    serve->mqtt = has_broker ? dia_mqtt_new(options, &serve->hub, serve->nodes, wrong) : NULL;
+    status = carry_files(serve, wrong);
+    if (status != DIA_OK)
+        return status;
+    serve->mqtt =
+        has_broker ? dia_mqtt_new(options, &serve->hub, serve->nodes, serve->files, wrong) : NULL;
     if (has_broker && !serve->mqtt)
         return DIA_BAD_VALUE;
     serve->web = dia_web_new(options, &serve->hub, serve->nodes, serve->looks_json, &status, wrong);
@@ -389,6 +409,7 @@ void dia_serve_free(struct dia_serve *serve)
     dia_e131_free(serve->e131);
     dia_mqtt_free(serve->mqtt); /* their threads first */
     dia_web_free(serve->web);
+    dia_files_free(serve->files);
     dia_serve_nodes_end(serve);
     dia_serve_draw_end(serve);
     if (serve->hub.frame)

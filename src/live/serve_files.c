@@ -113,7 +113,6 @@ static enum dia_status read_rig(struct dia_serve *serve, uint64_t ms, struct dia
     serve->own_rig = rig;
     serve->rig = rig;
     serve->bench_ns = 0;
-    dia_serve_nodes_rig(serve);
     return DIA_OK;
 }
 
@@ -133,10 +132,12 @@ static enum dia_status read_show(struct dia_serve *serve, uint64_t ms, struct di
     /* where only a file that it names has changed, what was changed live stays */
     int is_same = serve->file_text && strcmp(serve->file_text, dia_live_text(read)) == 0;
     enum dia_status status =
-        is_same ? dia_serve_text(serve, dia_live_text(serve->live), ms, DIA_LIVE_OTHERS, wrong)
+        is_same ? dia_live_on(serve->live, serve->rig, ms, wrong)
                 : dia_serve_text(serve, dia_live_text(read), ms, DIA_LIVE_OWNER, wrong);
     if (status == DIA_OK)
         dia_serve_keep_text(serve, dia_live_text(read));
+    if (status == DIA_OK && !is_same && serve->files)
+        dia_files_again(serve->files); /* others may go on naming those */
     dia_live_free(read);
     return status;
 }
@@ -150,7 +151,9 @@ void dia_serve_files(struct dia_serve *serve, uint64_t ms)
         return;
     serve->look_ms = ms;
     unsigned changed = serve->options.changed();
-    if (changed == 0)
+    int came = serve->files_came;
+    serve->files_came = 0;
+    if (changed == 0 && !came)
         return;
     if (serve->trouble[0]) /* what was wrong before may be the other of the two */
         changed = DIA_SERVE_RIG | DIA_SERVE_SHOW;
@@ -159,6 +162,14 @@ void dia_serve_files(struct dia_serve *serve, uint64_t ms)
         status = read_rig(serve, ms, &wrong);
     if (status == DIA_OK && changed & DIA_SERVE_SHOW && serve->options.show)
         status = read_show(serve, ms, &wrong);
+    else if (status == DIA_OK && came)
+        status = dia_live_on(serve->live, serve->rig, ms, &wrong);
+    if (came)
+        dia_serve_nodes_try_again(serve);
+    if (serve->files && status == DIA_OK)
+        dia_files_offer(serve->files);
+    serve->files_new = 1;
+    dia_serve_nodes_rig(serve);
     snprintf(serve->trouble, sizeof serve->trouble, "%s", status == DIA_OK ? "" : wrong.text);
     snprintf(line, sizeof line, "read-again result=%s%s%.400s%s",
              status == DIA_OK ? "taken" : "wrong", status == DIA_OK ? "" : " reason=\"",

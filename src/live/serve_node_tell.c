@@ -2,30 +2,26 @@
 #include <inttypes.h>
 #include <stdio.h>
 #include <stdlib.h>
+#include <string.h>
 
 #include <cjson/cJSON.h>
 
 #include "node_clock.h"
 #include "serve_private.h"
+#include "sum.h"
 
 /* What a node says of itself, for the list of all: its clock, how far it is, and sums by which one
  * sees whether it has the same files and shows the same. */
 #define TELL_MS 1000
 
-/* FNV-1a, 32 bits: the same on all nodes for the same bytes. */
-#define SUM_BEGINS 2166136261u
-
-static uint32_t sum_on(uint32_t sum, int byte)
+static uint32_t sum_of(const char *text)
 {
-    return (sum ^ (uint8_t)byte) * 16777619u;
+    return sum_short(sum_on(SUM_BEGINS, text, strlen(text)));
 }
 
-static void add_sum(cJSON *json, const char *key, const char *text)
+static void add_digits(cJSON *json, const char *key, uint32_t sum)
 {
-    uint32_t sum = SUM_BEGINS;
     char digits[9];
-    for (; *text; text++)
-        sum = sum_on(sum, *text);
     snprintf(digits, sizeof digits, "%08" PRIx32, sum);
     cJSON_AddStringToObject(json, key, digits);
 }
@@ -68,9 +64,17 @@ void dia_serve_nodes_tell(struct dia_serve *serve, uint64_t now)
     cJSON_AddNumberToObject(json, "frames", (double)serve->frames);
     cJSON_AddNumberToObject(json, "late", (double)serve->late);
     cJSON_AddStringToObject(json, "rig", serve->rig_sum);
-    add_sum(json, "show", dia_live_text(serve->live));
+    const char *show = dia_live_text(serve->live);
+    uint32_t sum = sum_of(show);
+    if (sum != serve->show_sum || serve->files_new) { /* reading them takes its time */
+        serve->show_sum = sum;
+        serve->files_new = 0;
+        serve->files_sum = dia_files_sum(serve->live);
+    }
+    add_digits(json, "show", sum);
+    add_digits(json, "files", serve->files_sum);
     char *state = dia_live_state(serve->live);
-    add_sum(json, "state", state ? state : "");
+    add_digits(json, "state", sum_of(state ? state : ""));
     free(state);
     char *text = cJSON_PrintUnformatted(json);
     cJSON_Delete(json);
@@ -79,13 +83,14 @@ void dia_serve_nodes_tell(struct dia_serve *serve, uint64_t now)
 
 void dia_serve_nodes_rig(struct dia_serve *serve)
 {
-    uint32_t sum = SUM_BEGINS;
+    uint64_t sum = SUM_BEGINS;
+    char bytes[4096];
     if (!serve->nodes)
         return;
     FILE *file = serve->options.rig_path ? fopen(serve->options.rig_path, "r") : NULL;
-    for (int c; file && (c = fgetc(file)) != EOF;)
-        sum = sum_on(sum, c);
+    for (size_t n; file && (n = fread(bytes, 1, sizeof bytes, file)) > 0;)
+        sum = sum_on(sum, bytes, n);
     if (file)
         fclose(file);
-    snprintf(serve->rig_sum, sizeof serve->rig_sum, "%08" PRIx32, sum);
+    snprintf(serve->rig_sum, sizeof serve->rig_sum, "%08" PRIx32, sum_short(sum));
 }

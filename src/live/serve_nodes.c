@@ -105,6 +105,7 @@ static void made_elsewhere(void *self, const struct journal_event *event, const 
             serve->options.made(ms, event->line);
         return;
     }
+    serve->is_refused = 1;
     snprintf(line, sizeof line, "change-refused from=%s reason=\"%.400s\"", event->from, wrong);
     line[strcspn(line, "\n")] = 0;
     dia_serve_say(serve, line);
@@ -280,6 +281,7 @@ static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
                              dia_live_known(serve->live), NULL, &wrong);
     if (!same && !trial) {
         refuse_run(serve, other->by, wrong.text);
+        serve->is_refused = 1;
         serve->is_apart = serve->has_state = 1; /* others may be able to play it */
         serve->publish_ms = 0;
         dia_journal_free(other);
@@ -409,6 +411,25 @@ void dia_serve_nodes_end(struct dia_serve *serve)
     dia_journal_free(&serve->journal);
 }
 
+/* Files that have come: shows may name them from now on. */
+static void take_names(struct dia_serve *serve)
+{
+    char name[FILES_NAME];
+    while (serve->files && dia_files_next(serve->files, name)) {
+        serve->files_came = 1;
+        if (dia_live_may_name(serve->live, name) != DIA_OK)
+            dia_serve_say(serve, "file-lost reason=\"out of memory\"");
+    }
+}
+
+void dia_serve_nodes_try_again(struct dia_serve *serve)
+{
+    if (serve->is_refused && serve->is_apart)
+        dia_nodes_join_again(serve->nodes);
+    else if (serve->is_refused)
+        serve->journal.is_torn = 1;
+}
+
 /* ---- before each frame ----------------------------------------------------------------------- */
 
 void dia_serve_nodes(struct dia_serve *serve)
@@ -421,6 +442,7 @@ void dia_serve_nodes(struct dia_serve *serve)
         serve->node_told_ms = 0;
     }
     serve->node_ms = now;
+    take_names(serve);
     take_all(serve, now);
     if (serve->journal.is_torn)
         make_anew(serve, now);

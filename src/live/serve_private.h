@@ -59,16 +59,20 @@ struct dia_serve {
     int draw_shows, draw_new; /* it does not show it yet; it is not told yet */
     /* one of many nodes; NULL: it is a rig by itself */
     struct nodes *nodes;
+    struct files *files; /* NULL: they do not go over the broker */
     struct journal journal;
     struct journal_event *missed;              /* older than the state that there is */
     uint32_t missed_count, random, node_count; /* nodes of the rig */
     int is_synced, has_state, is_apart, clock_told, clock_is_good;
+    int is_refused;             /* something of others was: it may name a file that comes later */
     int jumps;                  /* its time is another from now on: no frame is late */
     uint64_t full_ms, ahead_ms; /* when that was said */
     uint64_t node_ms, publish_ms, fold_ms, node_told_ms; /* Unix time; 0: not to be done */
     uint64_t heard_ms,
         asked_ms; /* by then all was known that the broker had; and when it was asked */
     char run_trouble[500], rig_sum[9];
+    uint32_t show_sum, files_sum; /* of the text, and of the files that it names */
+    int files_new, files_came;    /* they may be others; over the broker */
 };
 
 /* A line for the log, if there is one. */
@@ -106,6 +110,7 @@ void dia_serve_draw_end(struct dia_serve *serve);
 enum dia_status dia_serve_nodes_begin(struct dia_serve *serve, struct dia_diagnostic *wrong);
 void dia_serve_nodes(struct dia_serve *serve);
 void dia_serve_nodes_end(struct dia_serve *serve);
+void dia_serve_nodes_try_again(struct dia_serve *serve);    /* what was refused: a file has come */
 uint64_t dia_serve_nodes_ns(const struct dia_serve *serve); /* of the run, by the system's clock */
 
 /* The time of a change that is made here, at a time of the run; the line as others are told it, on

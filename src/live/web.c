@@ -259,6 +259,13 @@ void dia_web_wake(struct web *web)
     lws_cancel_service(web->context);
 }
 
+/* One that begins to watch now looks at all there is by itself. */
+void dia_web_wake_watchers(struct web *web)
+{
+    if (web->sockets)
+        dia_web_wake(web);
+}
+
 void dia_web_free(struct web *web)
 {
     if (!web)

@@ -20,7 +20,10 @@ struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub
                         struct dia_diagnostic *wrong);
 uint16_t dia_web_port(const struct web *web);
 int dia_web_start(struct web *web); /* its thread: 0, or -1 */
-void dia_web_wake(struct web *web); /* from any thread: there is something new in the hub */
+/* From any thread: there is something new in the hub, for those who asked, or for those who watch
+ * if there are any. */
+void dia_web_wake(struct web *web);
+void dia_web_wake_watchers(struct web *web);
 void dia_web_free(struct web *web); /* ends its thread, if there is one */
 
 #endif

@@ -57,7 +57,7 @@ struct web {
     atomic_int ends;
     struct client *clients;
     uint64_t next_id;
-    uint32_t sockets;
+    atomic_uint sockets; /* that watch */
     struct pairings pairings;
     char own_name[80];
     uint64_t log_second; /* of the lines below */

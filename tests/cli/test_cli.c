@@ -559,8 +559,8 @@ static void check_tells_one_percentage(void **state)
     remove("shelf.rig.yaml");
 }
 
-/* Small rigs with all the findings of check: tests/rigs/check-findings.txt. */
-/* A rig with nodes: check looks at the part of each and sums up, pictures show all of them. */
+/* A rig with nodes: check looks at the part of each and sums up, 60 x 61 mA on each; parts lists
+ * what each wants; pictures show all of them. */
 static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
 {
     (void)state;
@@ -568,8 +568,7 @@ static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
     assert_int_equal(run("$D check demo/pier.rig.yaml"), 0);
     assert_int_equal(strncmp(output, "Petrel Quay pier, 3 nodes: every limit is kept\n\n", 48), 0);
     says("west            post          3.660 A    6.000 A    535 Hz  every limit is kept\n");
-    says("\nall about one of them: --node west\n"); /* 60 x 61 mA at each, the numbers of one alone
-                                                     */
+    says("\nall about one of them: --node west\n");
     for (line = strtok(output, "\n"); line; line = strtok(NULL, "\n"))
         assert_true(strlen(line) <= 80);
     assert_int_equal(run("$D check demo/pier.rig.yaml --node west | grep '^post'"), 0);
@@ -589,6 +588,16 @@ static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
     assert_string_equal(cJSON_GetObjectItem(cJSON_GetArrayItem(nodes, 1), "rig")->valuestring,
                         "pair, gate");
     cJSON_Delete(root);
+    assert_int_equal(run("for n in west middle east; do echo; echo $n; $D parts "
+                         "demo/pier.rig.yaml --node $n; done | sed 1d >each.txt; "
+                         "$D parts demo/pier.rig.yaml | diff each.txt -"),
+                     0);
+    assert_int_equal(run("$D parts demo/pier.rig.yaml --json"), 0);
+    cJSON *listed = cJSON_Parse(output);
+    const cJSON *last = cJSON_GetArrayItem(cJSON_GetObjectItem(listed, "nodes"), 2);
+    assert_string_equal(cJSON_GetObjectItem(last, "node")->valuestring, "east");
+    assert_true(cJSON_GetArraySize(cJSON_GetObjectItem(last, "parts")) > 0);
+    cJSON_Delete(listed);
     /* the table of all has the lines of each */
     assert_int_equal(run("$D render demo/pier.rig.yaml --show demo/pier.show --from 4s --frames 2 "
                          "--out all.csv && for n in west middle east; do $D render "
@@ -619,6 +628,7 @@ static void a_rig_of_nodes_is_taken_as_a_whole(void **state)
     says("the rig is driven by 3 nodes; say which with --node, such as --node west");
 }
 
+/* Small rigs with all the findings of check: tests/rigs/check-findings.txt. */
 static void check_finds_what_is_wrong(void **state)
 {
     (void)state;

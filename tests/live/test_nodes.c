@@ -6,7 +6,8 @@
 
 /*
  * Many nodes as processes on one machine, with a real broker: $NODES of them (6 unless it says) for
- * $NODES_SECONDS. Each has a strip of its own; what each shows is asked over HTTP.
+ * $NODES_SECONDS, over a line that loses $NODES_LOSS packets in a hundred (1 unless it says). Each
+ * has a strip of its own; what each shows is asked over HTTP.
  */
 #define PORT 18832
 #define BASE "house/pier"
@@ -211,6 +212,8 @@ struct line {
     char bytes[16384];
 };
 
+static uint32_t loss = 1; /* packets in a hundred */
+
 static void turn_line(struct line *line, short events, uint32_t *random)
 {
     if (line->length == 0 && events) {
@@ -221,7 +224,7 @@ static void turn_line(struct line *line, short events, uint32_t *random)
             return;
         }
         line->length = (size_t)n;
-        int is_lost = random_below(random, 100) == 0;
+        int is_lost = random_below(random, 100) < loss;
         line->goes = seconds() + 0.001 + (is_lost ? 0.2 + random_below(random, 200) / 1e3 : 0);
     }
     if (line->length && seconds() >= line->goes) {
@@ -274,6 +277,7 @@ static pid_t line_begins(void)
     inet_pton(AF_INET, "127.0.0.1", &at.sin_addr);
     assert_int_equal(bind(fd, (struct sockaddr *)&at, sizeof at), 0);
     assert_int_equal(listen(fd, MOST), 0);
+    loss = getenv("NODES_LOSS") ? (uint32_t)atoi(getenv("NODES_LOSS")) : 1;
     pid_t pid = fork();
     if (pid == 0) {
         prctl(PR_SET_PDEATHSIG, SIGKILL);

@@ -98,6 +98,25 @@ const char *dia_live_known(const struct dia_live *live)
     return live->begun;
 }
 
+enum dia_status dia_live_may_name(struct dia_live *live, const char *file)
+{
+    char line[SHOW_WORD + 20], word[SHOW_WORD];
+    int n = snprintf(line, sizeof line, "drawings %s\n", file);
+    if (n >= (int)sizeof line || file[strcspn(file, " \t\r\n\"\\#")])
+        return DIA_BAD_VALUE;
+    if (!dia_live_new_file(line, live->begun, word, sizeof word))
+        return DIA_OK;
+    size_t length = strlen(live->begun);
+    char *more = malloc(length + (size_t)n + 2);
+    if (!more)
+        return DIA_PORT_FAILED;
+    snprintf(more, length + (size_t)n + 2, "%s%s%s", live->begun,
+             length && live->begun[length - 1] != '\n' ? "\n" : "", line);
+    free(live->begun);
+    live->begun = more;
+    return DIA_OK;
+}
+
 /* The steps of another up to the text with which ours begin, below ours. */
 static void take_steps(struct dia_live *to, struct dia_live *from)
 {

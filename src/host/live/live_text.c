@@ -245,6 +245,43 @@ static int each_file(const char *text, int (*each)(const char *word, void *self)
     return 0;
 }
 
+/* The file that a word names, without what stands around it. */
+static void bare(const char *word, char file[SHOW_WORD])
+{
+    const char *at = word, *equals = strchr(word, '=');
+    if (equals && strncmp(equals, "=@", 2) == 0)
+        at = equals + 2;
+    else if (equals && strncmp(equals, "=\"@", 3) == 0)
+        at = equals + 3;
+    else if (strncmp(word, "file=", 5) == 0)
+        at = word + 5;
+    at += *at == '"';
+    snprintf(file, SHOW_WORD, "%.*s", (int)strcspn(at, "\""), at);
+}
+
+struct counted {
+    uint32_t k;
+    char *name;
+    size_t size;
+};
+
+static int is_kth(const char *word, void *self)
+{
+    struct counted *to = self;
+    char file[SHOW_WORD];
+    if (to->k--)
+        return 0;
+    bare(word, file);
+    snprintf(to->name, to->size, "%s", file);
+    return 1;
+}
+
+int dia_live_file(const struct dia_live *live, uint32_t k, char *name, size_t size)
+{
+    struct counted to = {k, name, size};
+    return each_file(live->text, is_kth, &to);
+}
+
 struct looked_for {
     const char *in; /* where it must be, or the word itself */
     char *word;
@@ -253,15 +290,17 @@ struct looked_for {
 
 static int is_it(const char *word, void *self)
 {
-    return strcmp(word, self) == 0;
+    char file[SHOW_WORD];
+    bare(word, file);
+    return strcmp(file, self) == 0;
 }
 
 static int is_unknown(const char *word, void *self)
 {
     struct looked_for *to = self;
-    char copy[SHOW_WORD];
-    snprintf(copy, sizeof copy, "%s", word);
-    if (each_file(to->in, is_it, copy))
+    char file[SHOW_WORD];
+    bare(word, file);
+    if (each_file(to->in, is_it, file))
         return 0;
     snprintf(to->word, to->size, "%s", word);
     return 1;
