@@ -21,16 +21,26 @@ int dia_hub_change_scene(struct hub *hub, char *scene, uint32_t frame_bytes)
         free(scene);
         return -1;
     }
-    pthread_mutex_lock(&hub->lock);
+    free(hub->next_frame);
+    free(hub->next_scene);
+    hub->next_frame = frame;
+    hub->next_bytes = frame_bytes;
+    hub->next_scene = scene;
+    return 0;
+}
+
+/* With the lock. */
+static void take_next_scene(struct hub *hub)
+{
     free(hub->frame);
     free(hub->news[HUB_SCENE]);
-    hub->frame = frame;
-    hub->frame_bytes = frame_bytes;
+    hub->frame = hub->next_frame;
+    hub->frame_bytes = hub->next_bytes;
     hub->frame_number = 0;
-    hub->news[HUB_SCENE] = scene;
+    hub->news[HUB_SCENE] = hub->next_scene;
     hub->numbers[HUB_SCENE]++;
-    pthread_mutex_unlock(&hub->lock);
-    return 0;
+    hub->next_frame = NULL;
+    hub->next_scene = NULL;
 }
 
 void dia_hub_free(struct hub *hub)
@@ -40,6 +50,8 @@ void dia_hub_free(struct hub *hub)
     for (; hub->answer_count; hub->answer_count--)
         free(hub->answers[hub->answer_first++ % HUB_REQUESTS].wrong);
     free(hub->frame);
+    free(hub->next_frame);
+    free(hub->next_scene);
     for (int k = 0; k < HUB_NEWS; k++)
         free(hub->news[k]);
     free(hub->broker_wrong);
@@ -150,6 +162,8 @@ char *dia_hub_news(struct hub *hub, enum hub_news what, uint32_t *number)
 int dia_hub_show(struct hub *hub, const uint8_t *frame, uint32_t show_ms, uint32_t of_run)
 {
     pthread_mutex_lock(&hub->lock);
+    if (hub->next_scene)
+        take_next_scene(hub);
     int is_new = hub->frame_number == 0 || memcmp(hub->frame, frame, hub->frame_bytes) != 0;
     if (is_new) {
         memcpy(hub->frame, frame, hub->frame_bytes);

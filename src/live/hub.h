@@ -53,13 +53,17 @@ struct hub {
     uint32_t answer_first, answer_count;
     uint8_t *frame; /* frame_bytes of them, the newest */
     uint32_t frame_bytes, frames, frame_number, frame_ms, frame_of_run;
+    char *next_scene; /* of the light alone, until the first frame of it is shown */
+    uint8_t *next_frame;
+    uint32_t next_bytes;
     char *news[HUB_NEWS]; /* JSON, on the heap */
     uint32_t numbers[HUB_NEWS];
 };
 
 /* scene: JSON on the heap, which the hub takes; frames have so many bytes. 0, or -1: no memory. */
 int dia_hub_init(struct hub *hub, char *scene, uint32_t frame_bytes);
-/* The same for another scene from now on. */
+/* Another scene, with the next frame that is shown: nobody meets a scene without a frame, nor a
+ * frame of another scene. */
 int dia_hub_change_scene(struct hub *hub, char *scene, uint32_t frame_bytes);
 void dia_hub_free(struct hub *hub);
 

@@ -114,8 +114,8 @@ static int give_frame(struct web *web, struct client *client)
     uint32_t none = 0;
     size_t length = 0;
     uint8_t *frame = dia_hub_frame(web->hub, &none, 0, &length);
-    if (!frame)
-        return refuse(client, 503, "nothing has been shown yet; ask again");
+    if (!frame) /* something is always shown before anybody can ask */
+        return refuse(client, 503, "out of memory");
     int failed = answer(client, 200, "application/octet-stream", frame, length, NULL, NULL);
     free(frame);
     return failed;
