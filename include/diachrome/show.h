@@ -64,7 +64,7 @@ struct dia_show_past {
 };
 
 struct dia_show {
-    struct dia_rig_layer layers[DIA_RIG_LAYERS]; /* the lowest first */
+    struct dia_rig_layer layers[DIA_RIG_LAYERS]; /* the lowest first; layer_count of them are set */
     char names[DIA_RIG_LAYERS][DIA_RIG_NAME];    /* of the layers; "" for none */
     uint32_t layer_count;
     struct dia_cue cues[DIA_SHOW_CUES];

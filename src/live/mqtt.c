@@ -8,12 +8,15 @@
 #include <time.h>
 
 #include "mqtt_private.h"
+#include "node_clock.h"
 #include "presets.h"
 
 #define FIRST_MS 250u /* until a broker that is not there is asked again; then twice as long, */
 #define LAST_MS  10000u
 #define TURN_MS  100 /* how often the hub is looked at */
 #define KEEP_S   20
+#define PUSHES   2   /* behind the last change, */
+#define PUSH_MS  25u /* so far apart: a lost one is there within 100 ms */
 
 void dia_mqtt_say(const struct mqtt *mqtt, const char *what, const char *more)
 {
@@ -62,11 +65,29 @@ static void tell_nodes(struct mqtt *mqtt)
         snprintf(topic, sizeof topic, "%s/%s", mqtt->root, out.topic);
         mosquitto_publish(mqtt->client, NULL, topic, out.text ? (int)strlen(out.text) : 0, out.text,
                           1, !out.passes);
+        if (out.text && strncmp(out.topic, "run/change/", 11) == 0) {
+            mqtt->pushes = PUSHES;
+            mqtt->push_ms = dia_steady_ms() + PUSH_MS;
+        }
         free(out.text);
     }
     if (dia_nodes_joins_again(mqtt->nodes))
         join_run(mqtt);
     hear_nodes(mqtt);
+}
+
+/* A packet that is lost with nothing behind it is missed by nobody, and TCP sends it again after
+ * 200 ms only; with something behind it at once. So nothing at all follows the last change, to the
+ * broker and from there to each node. */
+static void push(struct mqtt *mqtt)
+{
+    char topic[TOPIC];
+    if (mqtt->pushes == 0 || dia_steady_ms() < mqtt->push_ms)
+        return;
+    snprintf(topic, sizeof topic, "%s/run/push", mqtt->root);
+    mosquitto_publish(mqtt->client, NULL, topic, 0, NULL, 0, false);
+    mqtt->pushes--;
+    mqtt->push_ms = dia_steady_ms() + PUSH_MS;
 }
 
 /* One at a time, so that all else goes on between them. With QoS 0: what the broker ends the
@@ -112,7 +133,7 @@ static void on_connect(struct mosquitto *client, void *self, int code)
 
 static void gone(struct mqtt *mqtt)
 {
-    mqtt->is_connected = 0;
+    mqtt->is_connected = mqtt->pushes = 0;
     if (mqtt->nodes)
         dia_nodes_online(mqtt->nodes, 0);
     if (mqtt->files)
@@ -157,10 +178,13 @@ static int turn(struct mqtt *mqtt)
         {mqtt->nodes ? dia_nodes_wakes(mqtt->nodes) : -1, POLLIN, 0}};
     if (waits[0].fd < 0)
         return MOSQ_ERR_NO_CONN;
-    poll(waits, 2, TURN_MS);
+    int wait_ms = mqtt->pushes ? (int)PUSH_MS / 5 : TURN_MS;
+    poll(waits, 2, mqtt->nodes ? dia_nodes_due_ms(mqtt->nodes, wait_ms) : wait_ms);
     int code = MOSQ_ERR_SUCCESS;
-    if (mqtt->nodes && mqtt->is_connected)
+    if (mqtt->nodes && mqtt->is_connected) {
         tell_nodes(mqtt);
+        push(mqtt);
+    }
     if (mqtt->files && mqtt->is_connected)
         tell_file(mqtt);
     if (waits[0].revents & (POLLIN | POLLHUP | POLLERR) || mqtt->is_tls)

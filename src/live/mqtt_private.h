@@ -27,7 +27,8 @@ struct mqtt {
     int runs, is_connected;
     atomic_int ends;
     uint32_t state_number, status_number;
-    uint64_t told_ms;
+    uint64_t told_ms, push_ms; /* when the next push goes out, of so many that are left */
+    int pushes;
     cJSON *values;         /* as they were last told */
     unsigned lost;         /* that had no room, since it was last said */
     int answered, missing; /* the broker, on this connection; why it did not, as was said */

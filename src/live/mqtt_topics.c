@@ -3,20 +3,13 @@
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
-#include <time.h>
 
 #include "mqtt_private.h"
+#include "node_clock.h"
 
 #define TELL_MS 1000u     /* state and values are told no more often than this */
 #define PAYLOAD (1 << 18) /* longest that comes in, bytes, */
 #define RUN     (1 << 20) /* and of a run of many nodes */
-
-static uint64_t now_ms(void)
-{
-    struct timespec at;
-    clock_gettime(CLOCK_MONOTONIC, &at);
-    return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u;
-}
 
 /* ---- out ------------------------------------------------------------------------------------- */
 
@@ -78,7 +71,7 @@ static void tell_wrong(struct mqtt *mqtt)
 
 void dia_mqtt_tell_all(struct mqtt *mqtt)
 {
-    uint64_t ms = now_ms();
+    uint64_t ms = dia_steady_ms();
     if (!mqtt->is_connected || ms - mqtt->told_ms < TELL_MS)
         return;
     mqtt->told_ms = ms;

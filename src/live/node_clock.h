@@ -8,7 +8,10 @@
  * The clock that nodes share: that of the system, which NTP or PTP keeps by a daemon of its own.
  * For tests $DIACHROME_CLOCK_ERROR, in ms, is added to it.
  */
+void dia_node_clock_begin(void);  /* before the first use, and before there are threads */
 uint64_t dia_node_clock_ns(void); /* Unix time */
+
+uint64_t dia_steady_ms(void); /* of a clock that nobody sets */
 
 struct node_clock {
     int is_known;        /* the kernel says how good it is */

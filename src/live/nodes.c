@@ -1,6 +1,5 @@
 /* SPDX-License-Identifier: MIT */
 #include <inttypes.h>
-#include <pthread.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -12,51 +11,12 @@
 #include <cjson/cJSON.h>
 
 #include "node_clock.h"
-#include "nodes.h"
+#include "nodes_private.h"
 
 #define MOST_IN   8192        /* items that wait for the light, */
 #define IN_BYTES  (16u << 20) /* and the bytes of their texts */
 #define MOST_TEXT 4096        /* bytes of what a node says of itself */
-#define TELL_MS   2000        /* what this node says goes out so often */
 #define WANTED_MS 15000
-#define DELAYS    8 /* messages of a node of which the quickest tells how far its clock is off */
-
-struct known {
-    char name[DIA_RIG_NAME];
-    char *json; /* what it said last */
-    double delay_ms[DELAYS];
-    unsigned delays;
-    int is_online;
-};
-
-struct nodes {
-    pthread_mutex_t lock;
-    char name[DIA_RIG_NAME], me[JOURNAL_NAME];
-    int wakes;
-    struct nodes_item *first, **last;
-    unsigned items, dropped;
-    size_t bytes;
-    struct nodes_out *out_first, **out_last;
-    char *told; /* what this node says, when it is to go out */
-    uint64_t told_ms, wanted_ms;
-    int is_online, is_new, joins; /* is_new: told is not yet out; joins: again */
-    struct known *known;
-    uint32_t count;
-};
-
-static uint64_t now_ms(void)
-{
-    struct timespec at;
-    clock_gettime(CLOCK_MONOTONIC, &at);
-    return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u;
-}
-
-static void wake(struct nodes *nodes)
-{
-    uint64_t one = 1;
-    ssize_t n = write(nodes->wakes, &one, sizeof one);
-    (void)n; /* it is full, so it wakes anyhow */
-}
 
 struct nodes *dia_nodes_new(const char *name)
 {
@@ -79,18 +39,8 @@ struct nodes *dia_nodes_new(const char *name)
     snprintf(nodes->me, sizeof nodes->me, "%08" PRIx32, random);
     nodes->last = &nodes->first;
     nodes->out_last = &nodes->out_first;
+    nodes->gone_last = &nodes->gone_first;
     return nodes;
-}
-
-static void forget_out(struct nodes *nodes)
-{
-    while (nodes->out_first) {
-        struct nodes_out *out = nodes->out_first;
-        nodes->out_first = out->next;
-        free(out->text);
-        free(out);
-    }
-    nodes->out_last = &nodes->out_first;
 }
 
 void dia_nodes_free(struct nodes *nodes)
@@ -102,7 +52,7 @@ void dia_nodes_free(struct nodes *nodes)
         free(item.event.line);
         free(item.text);
     }
-    forget_out(nodes);
+    dia_nodes_forget_out(nodes);
     for (uint32_t k = 0; k < nodes->count; k++)
         free(nodes->known[k].json);
     free(nodes->known);
@@ -204,7 +154,7 @@ static void take_change(struct nodes *nodes, const char *id, const char *text, i
         put_in(nodes, &item);
 }
 
-static struct known *known_of(struct nodes *nodes, const char *name)
+struct known *dia_nodes_known(struct nodes *nodes, const char *name)
 {
     for (uint32_t k = 0; k < nodes->count; k++) {
         if (strcmp(nodes->known[k].name, name) == 0)
@@ -222,7 +172,7 @@ static void keep_delay(struct known *known, const char *json)
     cJSON *said = cJSON_Parse(json);
     const cJSON *time = cJSON_GetObjectItemCaseSensitive(said, "time_ms");
     if (cJSON_IsNumber(time))
-        known->delay_ms[known->delays++ % DELAYS] =
+        known->delay_ms[known->delays++ % NODES_DELAYS] =
             (double)dia_node_clock_ns() / 1e6 - time->valuedouble;
     cJSON_Delete(said);
 }
@@ -238,7 +188,7 @@ static void take_node(struct nodes *nodes, const char *topic, const char *text, 
         return;
     memcpy(name, topic, n);
     pthread_mutex_lock(&nodes->lock);
-    struct known *known = known_of(nodes, name);
+    struct known *known = dia_nodes_known(nodes, name);
     if (known && strcmp(what, "/online") == 0) {
         known->is_online = strcmp(text, "yes") == 0;
     } else if (known && strcmp(what, "/node") == 0) {
@@ -287,141 +237,16 @@ void dia_nodes_online(struct nodes *nodes, int is_online)
     nodes->is_new = nodes->told != NULL; /* all of it is told anew */
     nodes->told_ms = 0;
     if (!is_online)
-        forget_out(nodes);
+        dia_nodes_forget_out(nodes);
     pthread_mutex_unlock(&nodes->lock);
     if (was && !is_online)
         put_in(nodes, &item);
 }
 
-/* ---- what goes out --------------------------------------------------------------------------- */
-
-/* Takes the text. */
-static void put_out(struct nodes *nodes, const char *topic, char *text, int passes)
-{
-    struct nodes_out *out = malloc(sizeof *out);
-    if (!out) {
-        free(text);
-        return;
-    }
-    snprintf(out->topic, sizeof out->topic, "%s", topic);
-    out->text = text;
-    out->passes = passes != 0;
-    out->next = NULL;
-    pthread_mutex_lock(&nodes->lock);
-    if (nodes->is_online) {
-        *nodes->out_last = out;
-        nodes->out_last = &out->next;
-        out = NULL;
-    }
-    pthread_mutex_unlock(&nodes->lock);
-    if (!out) {
-        wake(nodes);
-        return;
-    }
-    free(out);
-    free(text);
-}
-
-void dia_nodes_send_change(struct nodes *nodes, const struct journal_event *event, int is_gone)
-{
-    char topic[80], *text = NULL;
-    snprintf(topic, sizeof topic, "run/change/%s-%" PRIu32, event->from, event->number);
-    if (!is_gone) {
-        size_t size = strlen(event->line) + 24;
-        text = malloc(size);
-        if (!text)
-            return;
-        snprintf(text, size, "%" PRIu64 " %s", event->ms, event->line);
-    }
-    put_out(nodes, topic, text, 0);
-}
-
-void dia_nodes_send_state(struct nodes *nodes, char *text)
-{
-    if (text)
-        put_out(nodes, "run/state", text, 0);
-}
-
-void dia_nodes_ask(struct nodes *nodes)
-{
-    char topic[80], *text = strdup("hi");
-    snprintf(topic, sizeof topic, "run/hello/%s", nodes->me);
-    if (text)
-        put_out(nodes, topic, text, 1);
-}
-
-void dia_nodes_join_again(struct nodes *nodes)
-{
-    pthread_mutex_lock(&nodes->lock);
-    nodes->joins = 1;
-    pthread_mutex_unlock(&nodes->lock);
-    wake(nodes);
-}
-
-int dia_nodes_joins_again(struct nodes *nodes)
-{
-    pthread_mutex_lock(&nodes->lock);
-    int joins = nodes->joins;
-    nodes->joins = 0;
-    pthread_mutex_unlock(&nodes->lock);
-    return joins;
-}
-
-void dia_nodes_tell(struct nodes *nodes, char *json)
-{
-    if (!json)
-        return;
-    pthread_mutex_lock(&nodes->lock);
-    free(nodes->told);
-    nodes->told = json;
-    nodes->is_new = 1;
-    struct known *self = known_of(nodes, nodes->name);
-    char *copy = self ? strdup(json) : NULL; /* it need not come back from the broker */
-    if (copy) {
-        free(self->json);
-        self->json = copy;
-    }
-    pthread_mutex_unlock(&nodes->lock);
-}
-
-int dia_nodes_wakes(const struct nodes *nodes)
-{
-    return nodes->wakes;
-}
-
-int dia_nodes_out(struct nodes *nodes, struct nodes_out *out)
-{
-    uint64_t ms = now_ms(), count;
-    pthread_mutex_lock(&nodes->lock);
-    struct nodes_out *first = nodes->out_first;
-    int any = first != NULL;
-    if (first) {
-        nodes->out_first = first->next;
-        nodes->out_last = nodes->out_first ? nodes->out_last : &nodes->out_first;
-        *out = *first;
-    } else if (nodes->is_new && (nodes->told_ms == 0 || ms - nodes->told_ms >= TELL_MS)) {
-        snprintf(out->topic, sizeof out->topic, "node/%s/node", nodes->name);
-        out->passes = 0;
-        size_t size = strlen(nodes->told) + 40;
-        out->text = malloc(size);
-        if (out->text) /* the time at which it goes out */
-            snprintf(out->text, size, "{\"time_ms\":%.3f,%s", (double)dia_node_clock_ns() / 1e6,
-                     nodes->told + 1);
-        nodes->is_new = 0;
-        nodes->told_ms = ms;
-        any = out->text != NULL;
-    }
-    if (!any && read(nodes->wakes, &count, sizeof count) < 0)
-        any = 0; /* nothing woke */
-    pthread_mutex_unlock(&nodes->lock);
-    free(first);
-    return any;
-}
-
 void dia_nodes_expect(struct nodes *nodes, const char *name)
 {
     pthread_mutex_lock(&nodes->lock);
-    known_of(nodes, name);
+    dia_nodes_known(nodes, name);
     pthread_mutex_unlock(&nodes->lock);
 }
 
@@ -430,7 +255,7 @@ void dia_nodes_expect(struct nodes *nodes, const char *name)
 int dia_nodes_wanted(struct nodes *nodes)
 {
     pthread_mutex_lock(&nodes->lock);
-    int is = nodes->wanted_ms && now_ms() - nodes->wanted_ms < WANTED_MS;
+    int is = nodes->wanted_ms && dia_steady_ms() - nodes->wanted_ms < WANTED_MS;
     pthread_mutex_unlock(&nodes->lock);
     return is;
 }
@@ -446,7 +271,7 @@ static void list_one(cJSON *list, const struct known *known, const char *own)
     cJSON_DeleteItemFromObjectCaseSensitive(one, "name"); /* the topic says it */
     cJSON_AddStringToObject(one, "name", known->name);
     cJSON_AddBoolToObject(one, "online", known->is_online || strcmp(known->name, own) == 0);
-    for (unsigned k = 0; k < known->delays && k < DELAYS; k++)
+    for (unsigned k = 0; k < known->delays && k < NODES_DELAYS; k++)
         least = known->delay_ms[k] < least ? known->delay_ms[k] : least;
     if (known->delays)
         cJSON_AddNumberToObject(one, "behind_ms", (double)(int64_t)(least * 100) / 100);
@@ -457,13 +282,13 @@ char *dia_nodes_list(struct nodes *nodes)
 {
     cJSON *json = cJSON_CreateObject(), *list = cJSON_AddArrayToObject(json, "nodes");
     pthread_mutex_lock(&nodes->lock);
-    nodes->wanted_ms = now_ms();
+    nodes->wanted_ms = dia_steady_ms();
     cJSON_AddStringToObject(json, "node", nodes->name);
     cJSON_AddBoolToObject(json, "broker", nodes->is_online);
     for (uint32_t k = 0; k < nodes->count; k++)
         list_one(list, &nodes->known[k], nodes->name);
     pthread_mutex_unlock(&nodes->lock);
-    wake(nodes);
+    dia_nodes_wake(nodes);
     char *text = cJSON_PrintUnformatted(json);
     cJSON_Delete(json);
     return text;

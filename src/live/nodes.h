@@ -63,6 +63,8 @@ struct nodes_out {
     struct nodes_out *next;
 };
 int dia_nodes_out(struct nodes *nodes, struct nodes_out *out);
+/* ms until there is one of which nothing wakes, or most_ms. */
+int dia_nodes_due_ms(struct nodes *nodes, int most_ms);
 int dia_nodes_is_answer(const struct nodes *nodes, const char *topic); /* to dia_nodes_ask */
 int dia_nodes_joins_again(struct nodes *nodes);                        /* 1, once for each time */
 /* 1: somebody looks at the list of nodes, so what all say of themselves is of use. */

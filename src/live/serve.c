@@ -14,6 +14,7 @@
  * just before a frame, and has the time of it.
  */
 #define STATE_MS   100         /* the state is told no more often than this, */
+#define ALONE_MS   400         /* or this, where nobody watches and others have changed it, */
 #define STATUS_MS  250         /* and how it goes */
 #define REST_MS    6000        /* what rests is shown for so long: more than 256 frames at 50 Hz */
 #define TROUBLE_MS 10000       /* what a part refused is shown for so long after the last time */
@@ -37,12 +38,14 @@ static const char *trouble_of(const struct dia_serve *serve)
     return stream[0] ? stream : serve->flash_trouble;
 }
 
-/* 1: there is something new for those who watch. */
-static int tell(struct dia_serve *serve, uint64_t ms)
+/* answers: to those who changed something here. 1: there is something new for those who watch. */
+static int tell(struct dia_serve *serve, uint64_t ms, int answers)
 {
     int is_new = 0;
+    serve->has_answered |= answers;
+    uint64_t rest_ms = serve->has_answered || dia_web_is_watched(serve->web) ? STATE_MS : ALONE_MS;
     int changed = !serve->told || serve->version != dia_live_version(serve->live);
-    if (changed && (ms - serve->state_ms >= STATE_MS || serve->frames <= 1)) {
+    if (changed && (ms - serve->state_ms >= rest_ms || serve->frames <= 1)) {
         struct tell_state state = {.live = serve->live,
                                    .rig = serve->rig,
                                    .node = serve->options.node,
@@ -54,6 +57,7 @@ static int tell(struct dia_serve *serve, uint64_t ms)
         serve->version = dia_live_version(serve->live);
         serve->state_ms = ms;
         serve->told = is_new = 1;
+        serve->has_answered = 0;
     }
     if (ms - serve->status_ms >= STATUS_MS || serve->frames <= 1) {
         struct tell_status status = {.show_ms = dia_live_show_ms(serve->live, ms),
@@ -179,11 +183,9 @@ static enum dia_status show_frame(struct dia_serve *serve, uint64_t k)
     }
     if (serve->send)
         dia_e131_send_frame(serve->send, serve->scene, serve->frame, ms);
-    is_new |= tell(serve, ms);
-    if (answers)
+    is_new |= tell(serve, ms, answers);
+    if (answers || (is_new && dia_web_is_watched(serve->web)))
         dia_web_wake(serve->web);
-    else if (is_new)
-        dia_web_wake_watchers(serve->web);
     return DIA_OK;
 }
 

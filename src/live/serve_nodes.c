@@ -43,6 +43,7 @@ static uint64_t soon(struct dia_serve *serve, uint64_t now, uint32_t within_ms)
 enum dia_status dia_serve_nodes_begin(struct dia_serve *serve, struct dia_diagnostic *wrong)
 {
     char *state = dia_live_state(serve->live);
+    dia_node_clock_begin();
     serve->nodes = dia_nodes_new(serve->options.node);
     serve->missed = calloc(JOURNAL_EVENTS, sizeof *serve->missed);
     if (serve->nodes && serve->missed && state &&

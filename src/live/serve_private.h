@@ -49,8 +49,8 @@ struct dia_serve {
     /* what was told */
     uint32_t version;
     uint64_t state_ms, status_ms;
-    int told;
-    uint64_t begun_ns; /* by the clock of the machine, when it began */
+    int told, has_answered; /* somebody has changed something here since */
+    uint64_t begun_ns;      /* by the clock of the machine, when it began */
     /* a file of drawings that is edited; draw_path "": none is */
     struct dia_editor editor;
     char draw_path[300], draw_trouble[400];

@@ -260,10 +260,9 @@ void dia_web_wake(struct web *web)
 }
 
 /* One that begins to watch now looks at all there is by itself. */
-void dia_web_wake_watchers(struct web *web)
+int dia_web_is_watched(const struct web *web)
 {
-    if (web->sockets)
-        dia_web_wake(web);
+    return web->sockets != 0;
 }
 
 void dia_web_free(struct web *web)

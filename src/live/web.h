@@ -20,10 +20,10 @@ struct web *dia_web_new(const struct dia_serve_options *options, struct hub *hub
                         struct dia_diagnostic *wrong);
 uint16_t dia_web_port(const struct web *web);
 int dia_web_start(struct web *web); /* its thread: 0, or -1 */
-/* From any thread: there is something new in the hub, for those who asked, or for those who watch
- * if there are any. */
+/* From any thread. There is something new in the hub; whether anybody watches, whom it would not
+ * reach otherwise. */
 void dia_web_wake(struct web *web);
-void dia_web_wake_watchers(struct web *web);
+int dia_web_is_watched(const struct web *web);
 void dia_web_free(struct web *web); /* ends its thread, if there is one */
 
 #endif

@@ -9,7 +9,8 @@
 
 void dia_show_init(struct dia_show *show)
 {
-    memset(show, 0, sizeof *show);
+    /* not the layers, most of all: each is whole when it is added */
+    memset((char *)show + sizeof show->layers, 0, sizeof *show - sizeof show->layers);
 }
 
 enum dia_status dia_show_rig_values(struct dia_show *show, const struct dia_rig *rig,

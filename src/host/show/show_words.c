@@ -68,28 +68,35 @@ int dia_show_word(const char **at, char word[SHOW_WORD])
     return n != 0;
 }
 
-/* Finds a word, and all of them with commas between. 1: it is there. */
-static int find_word(const char *word, const char *const *words, uint8_t *choice, char *all,
-                     size_t size)
+/* 1: it is one of the words. */
+static int find_word(const char *word, const char *const *words, uint8_t *choice)
 {
-    all[0] = 0;
     for (uint8_t k = 0; words[k]; k++) {
-        size_t used = strlen(all);
         if (strcmp(words[k], word) == 0) {
             *choice = k;
             return 1;
         }
-        snprintf(all + used, size - used, "%s%s", used ? ", " : "", words[k]);
     }
     return 0;
+}
+
+/* All of them with commas between. */
+static void list_words(const char *const *words, char *all, size_t size)
+{
+    all[0] = 0;
+    for (; *words; words++) {
+        size_t used = strlen(all);
+        snprintf(all + used, size - used, "%s%s", used ? ", " : "", *words);
+    }
 }
 
 enum dia_status dia_show_parameter(const char *of, const char *word, const char *const *words,
                                    uint8_t *choice, struct dia_diagnostic *wrong)
 {
     char all[120];
-    if (find_word(word, words, choice, all, sizeof all))
+    if (find_word(word, words, choice))
         return DIA_OK;
+    list_words(words, all, sizeof all);
     const char *near = dia_nearest(word, words);
     if (near)
         return dia_host_wrong(wrong, "%s has no parameter '%.40s'; did you mean '%s'?", of, word,
@@ -101,8 +108,9 @@ enum dia_status dia_show_choose(const char *what, const char *word, const char *
                                 uint8_t *choice, struct dia_diagnostic *wrong)
 {
     char all[120];
-    if (find_word(word, words, choice, all, sizeof all))
+    if (find_word(word, words, choice))
         return DIA_OK;
+    list_words(words, all, sizeof all);
     const char *near = dia_nearest(word, words);
     if (near)
         return dia_host_wrong(wrong, "%s: there is no '%.40s'; did you mean '%s'?", what, word,
