@@ -109,7 +109,7 @@ static void layers_take_turns(void **state)
 {
     (void)state;
     static const struct dia_cue cues[] = {
-        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_NEXT, .layers = 7}};
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_NEXT, .layers = 15}};
     struct dia_cues play = made(cues, 1);
     static const struct moment three[] = {
         {10, 0, DIA_KEY_SHORT}, {20, 0, DIA_KEY_SHORT}, {30, 0, DIA_KEY_SHORT}};

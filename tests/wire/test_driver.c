@@ -114,9 +114,33 @@ static void levels_go_through_a_wiring_map(void **state)
     }
 }
 
+/* How long each may take, us, worked out by hand; 0: the family's own test has it. Pixels: 8 bits
+ * of 3 us a byte, the gap, 20 us. With a clock: whole ms. Matrix: 14 words of 2 chips of 16 bits
+ * at half of 4 MHz, 50 us each. Planes: 4 units of 300 us. Digits: two rounds of 2 turns. Panels:
+ * 24 bytes of 27 half bits and 100 us. A lane: two transmissions. */
+static const uint32_t worst_us[] = {5 * 3 * 24 + 50 + 20,
+                                    1000,
+                                    1000 + 500,
+                                    14 * (8 + 50),
+                                    4 * 300,
+                                    4 * 300,
+                                    4 * 300,
+                                    2 * 200 * 2,
+                                    24 * (27 + 100),
+                                    24 * (54 + 100),
+                                    0,
+                                    0,
+                                    0,
+                                    2 * (5 * 3 * 24 + 50 + 30),
+                                    0,
+                                    3 * 300,
+                                    4 * 300,
+                                    0};
+
 static void each_says_what_it_is(void **state)
 {
     (void)state;
+    assert_int_equal(sizeof worst_us / sizeof worst_us[0], FAMILIES);
     for (size_t k = 0; k < FAMILIES; k++) {
         struct dia_about about;
         families_desk();
@@ -125,6 +149,8 @@ static void each_says_what_it_is(void **state)
         assert_int_equal(about.element, families[k].element);
         assert_int_equal(about.drawing_bytes, families[k].driver->drawing_bytes);
         assert_true(about.elements != 0 && about.worst_us != 0);
+        if (worst_us[k])
+            assert_int_equal(about.worst_us, worst_us[k]);
         assert_true(about.route != DIA_ON_PINS || about.pins != 0);
         for (uint8_t i = 0; i < about.pins; i++) /* no pin twice */
             for (uint8_t j = 0; j < i; j++)

@@ -187,6 +187,34 @@ static void an_error_of_one_does_not_keep_the_others(void **state)
     desk_clear();
 }
 
+/* A strip that could not be made dark may still be white: what gets brighter waits for its next
+ * frame. After one that is dark it does not wait. */
+static void what_would_not_go_dark_still_counts(void **state)
+{
+    (void)state;
+    for (int fails = 0; fails < 2; fails++) {
+        set_up();
+        const struct dia_port_ops *right = sim.port.ops;
+        struct dia_port_ops refusing = *right;
+        refusing.pulse_start = no_pulses;
+        memset(pixels[0], 255, sizeof pixels[0]);
+        assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+        sim.port.ops = fails ? &refusing : right;
+        assert_int_equal(dia_set_dark(&set), fails ? DIA_PORT_FAILED : DIA_OK);
+        assert_int_equal(members[0].status, fails ? DIA_PORT_FAILED : DIA_OK);
+        assert_int_equal(members[STRIPS].status, DIA_OK);
+        sim.port.ops = right;
+        memset(pixels[0], 0, sizeof pixels[0]);
+        memset(pixels[3], 255, sizeof pixels[3]);
+        assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+        desk_settle();
+        uint64_t dark_ns = dia_bench_shown(bench, on_bench[0])->latched_ns;
+        uint64_t bright_ns = dia_bench_shown(bench, on_bench[3])->latched_ns;
+        assert_int_equal(bright_ns > dark_ns + COUNT * 24 * 1250, fails);
+        desk_clear();
+    }
+}
+
 /* Without a limit all of the light is let through, and what is asked for is known all the same:
  * 5 strips of 40 white pixels of 60 mA, and 1 mA each idle, are 12.2 A; lamps and light come on
  * top. */
@@ -230,6 +258,7 @@ int main(void)
         cmocka_unit_test(what_gets_brighter_waits_for_what_gets_darker),
         cmocka_unit_test(who_comes_when_told_comes_seldom),
         cmocka_unit_test(an_error_of_one_does_not_keep_the_others),
+        cmocka_unit_test(what_would_not_go_dark_still_counts),
         cmocka_unit_test(a_supply_may_have_no_limit),
         cmocka_unit_test(what_cannot_be_is_refused),
     };
