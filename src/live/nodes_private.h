@@ -6,8 +6,9 @@
 
 #include "nodes.h"
 
-#define NODES_DELAYS 8 /* messages of a node of which the quickest tells how far its clock is off  \
-                        */
+#define NODES_DELAYS                                                                               \
+    8 /* messages of a node of which the quickest tells how far its clock is off                   \
+       */
 
 struct known {
     char name[DIA_RIG_NAME];
