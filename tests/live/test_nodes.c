@@ -23,6 +23,10 @@ static const char show_text[] = "value rings keys up=bell min=0 max=100\n"
                                 "layer flash: steady colour=white blend add level 20%\n"
                                 "key bell down: toggle flash\n";
 
+static const char keys_text[] = "layer ground: steady colour=#000000\n"
+                                "layer flash: steady colour=#ffffff blend add\n"
+                                "key bell down: toggle flash\n";
+
 static const char two[] =
     "rig: Pier\ncontroller: linux\nframe_rate: 50 Hz\nsupplies: { post: { current: 2 A } }\n"
     "live: { mqtt: { broker: \"127.0.0.1:18832\", base: " BASE " } }\nlanes:\n"
@@ -57,6 +61,7 @@ static int begin(void **state)
     sprintf(at, "buttons: { bell: { node: n000, pin: 27 } }\n");
     write_file("nodes.rig.yaml", text, strlen(text));
     write_file("nodes.show", show_text, strlen(show_text));
+    write_file("keys.show", keys_text, strlen(keys_text));
     write_file("own.show", show_text, strlen(show_text));
     write_file("own.csv", "time,name,value\n0,tide,1\n", 25);
     free(text);
@@ -187,16 +192,23 @@ static void rings_are(int k, int count)
     }
 }
 
+/* The number of the frame of the run that is the first with what node k shows now. */
+static uint32_t frame_of(int k)
+{
+    uint32_t frame = 0;
+    assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+    for (int b = 0; b < 4; b++)
+        frame |= (uint32_t)(uint8_t)answer[4 + b] << 8 * b;
+    return frame;
+}
+
 /* Whether node k shows the frame of the slot that the clock says, or its neighbour. What it shows
  * was read at some moment between the question and the answer. */
 static int is_in_step(int k, double begun_ms)
 {
-    uint32_t frame = 0;
     int64_t first = (int64_t)((unix_ms() - begun_ms) / 20);
-    assert_int_equal(ask(&served[k], "GET", "/frame", NULL), 200);
+    uint32_t frame = frame_of(k);
     int64_t last = (int64_t)((unix_ms() - begun_ms) / 20);
-    for (int b = 0; b < 4; b++)
-        frame |= (uint32_t)(uint8_t)answer[4 + b] << 8 * b;
     return frame >= first - 1 && frame <= last + 1;
 }
 
@@ -257,6 +269,62 @@ static double comes_again(int k, const char *words, const char *text)
     return seconds() - begin;
 }
 
+/* Broker, line and all nodes, with clocks that are up to a millisecond off. */
+static pid_t begin_over_the_line(const char *show)
+{
+    char words[120], error[8];
+    begin_broker();
+    pid_t bad_line = line_begins();
+    for (int k = 0; k < many; k++) {
+        snprintf(words, sizeof words, "nodes.rig.yaml --show %s --node n%03d --mqtt 127.0.0.1:%d",
+                 show, k, LINE_PORT);
+        snprintf(error, sizeof error, "%.1f", k % 21 / 10.0 - 1);
+        setenv("DIACHROME_CLOCK_ERROR", error, 1);
+        serve(&served[k], words);
+    }
+    unsetenv("DIACHROME_CLOCK_ERROR");
+    soon_alike(30);
+    return bad_line;
+}
+
+/* A key that is pressed at one is soon seen at all of them. Nothing else moves there, so each can
+ * be asked later in which frame it was. */
+static void nodes_show_a_key_press(void **state)
+{
+    (void)state;
+    static double took[100000];
+    double presses = getenv("NODES_SECONDS") ? atof(getenv("NODES_SECONDS")) : 5;
+    pid_t bad_line = begin_over_the_line("keys.show");
+    double begun_ms = number_of(0, NULL, "begun_ms");
+    int quiet = is_quiet(), n = 0;
+    for (int press = 0; press < presses; press++) {
+        int lit = press % 2 == 0 ? 255 : 0;
+        double pressed_ms = unix_ms(), last_ms = 0;
+        change(&served[press * 7 % many], "press bell for 40ms");
+        rest_ms(many > 20 ? 600 : 300);
+        for (int k = 0; k < many; k++) {
+            uint32_t frame = frame_of(k);
+            for (double until = seconds() + 10; (uint8_t)answer[8] != lit; frame = frame_of(k)) {
+                if (seconds() > until)
+                    fail_msg("n%03d does not show press %d", k, press);
+            }
+            double ms = begun_ms + frame * 20.0 - pressed_ms;
+            last_ms = ms > last_ms ? ms : last_ms;
+        }
+        took[n++] = last_ms;
+    }
+    qsort(took, (size_t)n, sizeof took[0], by_size);
+    print_message("%d nodes: of %d key presses half are at all of them within %.0f ms, nine in ten "
+                  "within %.0f, all within %.0f; %ld packets were lost\n",
+                  many, n, took[n / 2], took[n * 9 / 10], took[n - 1], loses ? line_has_lost() : 0);
+    if (quiet && is_quiet() && many <= 20)
+        assert_true(took[n - 1] < 100);
+    end_all();
+    kill(bad_line, SIGKILL);
+    waitpid(bad_line, NULL, 0);
+    broker_ends(SIGTERM);
+}
+
 /* All show the frame of the same slot, or its neighbour; a change of one is soon that of all; over
  * a line that loses packets, with clocks that are up to a millisecond off, and nodes that die. */
 static void nodes_show_one_picture(void **state)
@@ -264,18 +332,9 @@ static void nodes_show_one_picture(void **state)
     (void)state;
     static double took[100000];
     int in_step = 0, looked = 0, rounds = 0;
-    char line[60], words[120], error[8];
+    char line[60], words[120];
     double again = 0, until;
-    begin_broker();
-    pid_t bad_line = line_begins();
-    for (int k = 0; k < many; k++) {
-        snprintf(words, sizeof words,
-                 "nodes.rig.yaml --show nodes.show --node n%03d --mqtt 127.0.0.1:%d", k, LINE_PORT);
-        snprintf(error, sizeof error, "%.1f", k % 21 / 10.0 - 1);
-        setenv("DIACHROME_CLOCK_ERROR", error, 1);
-        serve(&served[k], words);
-    }
-    soon_alike(30);
+    pid_t bad_line = begin_over_the_line("nodes.show");
     int quiet = is_quiet();
     double begun_ms = number_of(0, NULL, "begun_ms");
     until = seconds() + (getenv("NODES_SECONDS") ? atof(getenv("NODES_SECONDS")) : 4);
@@ -303,7 +362,6 @@ static void nodes_show_one_picture(void **state)
             again = s > again ? s : again;
         }
     }
-    unsetenv("DIACHROME_CLOCK_ERROR");
     qsort(took, (size_t)rounds, sizeof took[0], by_size);
     print_message(
         "%d nodes: %d of %d frames in step; of %d changes half are at another node within "
@@ -607,6 +665,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test_teardown(nodes_show_one_picture, clear),
+        cmocka_unit_test_teardown(nodes_show_a_key_press, clear),
         cmocka_unit_test_teardown(nodes_part_and_meet_again, clear),
         cmocka_unit_test_teardown(changes_become_the_state, clear),
         cmocka_unit_test_teardown(clocks_that_are_off_are_told, clear),
@@ -614,6 +673,6 @@ int main(void)
         cmocka_unit_test_teardown(the_whole_is_shown_beside_its_nodes, clear),
     };
     if (getenv("NODES_SECONDS")) /* many of them, for long */
-        cmocka_set_test_filter("nodes_show_one_picture");
+        cmocka_set_test_filter("nodes_show_*");
     return cmocka_run_group_tests(tests, begin, NULL);
 }
