@@ -15,8 +15,8 @@
 #define LAST_MS  10000u
 #define TURN_MS  100 /* how often the hub is looked at */
 #define KEEP_S   20
-#define PUSHES   2   /* behind the last change, */
-#define PUSH_MS  25u /* so far apart: a lost one is there within 100 ms */
+#define PUSHES   3   /* behind the last change: */
+#define PUSH_MS  10u /* after 10, 30 and 70 ms, so that a lost one is there within 100 */
 
 void dia_mqtt_say(const struct mqtt *mqtt, const char *what, const char *more)
 {
@@ -87,7 +87,7 @@ static void push(struct mqtt *mqtt)
     snprintf(topic, sizeof topic, "%s/run/push", mqtt->root);
     mosquitto_publish(mqtt->client, NULL, topic, 0, NULL, 0, false);
     mqtt->pushes--;
-    mqtt->push_ms = dia_steady_ms() + PUSH_MS;
+    mqtt->push_ms = dia_steady_ms() + (PUSH_MS << (PUSHES - mqtt->pushes));
 }
 
 /* One at a time, so that all else goes on between them. With QoS 0: what the broker ends the

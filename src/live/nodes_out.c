@@ -14,7 +14,8 @@
  * once, so they go bit by bit.
  */
 #define TELL_MS   2000 /* what this node says goes out so often */
-#define GONE_A_MS 5    /* messages to nodes in a ms */
+#define GONE_A_MS 5    /* messages to nodes in a ms, */
+#define GONE_MOST 1024 /* unless so many wait already */
 
 void dia_nodes_wake(struct nodes *nodes)
 {
@@ -38,6 +39,7 @@ void dia_nodes_forget_out(struct nodes *nodes)
 {
     forget(&nodes->out_first, &nodes->out_last);
     forget(&nodes->gone_first, &nodes->gone_last);
+    nodes->gone = 0;
 }
 
 /* Takes the text; NULL: the topic is to be kept no more. */
@@ -58,6 +60,7 @@ static void put_out(struct nodes *nodes, const char *topic, char *text, int pass
         **last = out;
         *last = &out->next;
         out = NULL;
+        nodes->gone += !text;
     }
     pthread_mutex_unlock(&nodes->lock);
     if (!out) {
@@ -167,9 +170,9 @@ int dia_nodes_out(struct nodes *nodes, struct nodes_out *out)
     uint64_t ms = dia_steady_ms(), count;
     pthread_mutex_lock(&nodes->lock);
     struct nodes_out *first = take_first(&nodes->out_first, &nodes->out_last);
-    if (!first && ms >= nodes->gone_ms) {
+    if (!first && ms >= nodes->gone_ms && nodes->gone) {
         first = take_first(&nodes->gone_first, &nodes->gone_last);
-        nodes->gone_ms = ms + (first ? nodes->count / GONE_A_MS : 0);
+        nodes->gone_ms = --nodes->gone > GONE_MOST ? ms : ms + nodes->count / GONE_A_MS;
     }
     int any = first != NULL;
     if (first)

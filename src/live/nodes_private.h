@@ -6,9 +6,8 @@
 
 #include "nodes.h"
 
-#define NODES_DELAYS                                                                               \
-    8 /* messages of a node of which the quickest tells how far its clock is off                   \
-       */
+/* Messages of a node of which the quickest tells how far its clock is off. */
+#define NODES_DELAYS 8
 
 struct known {
     char name[DIA_RIG_NAME];
@@ -27,7 +26,8 @@ struct nodes {
     size_t bytes;
     struct nodes_out *out_first, **out_last;
     struct nodes_out *gone_first, **gone_last; /* changes that are to be kept no more */
-    uint64_t gone_ms;                          /* when the next of them may go out */
+    uint32_t gone;                             /* so many of them, */
+    uint64_t gone_ms;                          /* and when the next may go out */
     char *told;                                /* what this node says, when it is to go out */
     uint64_t told_ms, wanted_ms;
     int is_online, is_new, joins; /* is_new: told is not yet out; joins: again */

@@ -217,6 +217,33 @@ static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
     }
 }
 
+/* A fifth of 240 bits goes wrong, 48 give or take 25: the same of the same seed, others of others.
+ */
+static void bits_go_wrong_by_the_seed(void **state)
+{
+    (void)state;
+    static const uint32_t seeds[] = {1, 1, 0, 2, 3};
+    uint8_t drives[5][10][4];
+    for (int i = 0; i < 5; i++) {
+        struct dia_chain_fault fault = {.wrong_ppm = 200000, .seed = seeds[i]};
+        struct desk desk = desk_with("WS2812B", 10, 0, 0);
+        assert_int_equal(dia_bench_chain_fault(desk.bench, desk.chain, &fault), 0);
+        send(&desk, 240, 1);
+        rest_us(&desk, 300);
+        memcpy(drives[i], dia_bench_shown(desk.bench, desk.chain)->drive, sizeof drives[i]);
+        int wrong = 0;
+        for (int pixel = 0; pixel < 10; pixel++)
+            for (int channel = 0; channel < 3; channel++)
+                for (int bit = 0; bit < 8; bit++)
+                    wrong += !(drives[i][pixel][channel] >> bit & 1);
+        assert_in_range(wrong, 48 - 25, 48 + 25);
+        for (int before = 0; before < i; before++)
+            assert_int_equal(memcmp(drives[before], drives[i], sizeof drives[i]) == 0,
+                             seeds[before] == seeds[i]);
+        dia_bench_free(desk.bench);
+    }
+}
+
 static void what_cannot_be_set_up_is_refused(void **state)
 {
     (void)state;
@@ -319,6 +346,7 @@ int main(void)
         cmocka_unit_test(a_short_gap_is_told_and_the_next_frame_falls_out_at_the_end),
         cmocka_unit_test(a_frame_cut_short_leaves_the_rest_as_it_was),
         cmocka_unit_test(a_supply_is_judged_by_what_the_pixels_draw),
+        cmocka_unit_test(bits_go_wrong_by_the_seed),
         cmocka_unit_test(what_cannot_be_set_up_is_refused),
         cmocka_unit_test(devices_that_cannot_be_connected_are_refused),
         cmocka_unit_test(what_is_not_there_is_not_asked),
