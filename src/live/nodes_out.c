@@ -17,31 +17,6 @@
 #define GONE_A_MS 5    /* messages to nodes in a ms, */
 #define GONE_MOST 1024 /* unless so many wait already */
 
-void dia_nodes_wake(struct nodes *nodes)
-{
-    uint64_t one = 1;
-    ssize_t n = write(nodes->wakes, &one, sizeof one);
-    (void)n; /* it is full, so it wakes anyhow */
-}
-
-static void forget(struct nodes_out **first, struct nodes_out ***last)
-{
-    while (*first) {
-        struct nodes_out *out = *first;
-        *first = out->next;
-        free(out->text);
-        free(out);
-    }
-    *last = first;
-}
-
-void dia_nodes_forget_out(struct nodes *nodes)
-{
-    forget(&nodes->out_first, &nodes->out_last);
-    forget(&nodes->gone_first, &nodes->gone_last);
-    nodes->gone = 0;
-}
-
 /* Takes the text; NULL: the topic is to be kept no more. */
 static void put_out(struct nodes *nodes, const char *topic, char *text, int passes)
 {

@@ -9,6 +9,8 @@
 /* Messages of a node of which the quickest tells how far its clock is off. */
 #define NODES_DELAYS 8
 
+/* nodes.c is below the three: nodes_in.c has what comes, nodes_out.c what goes, nodes_list.c what
+ * nodes say of themselves. */
 struct known {
     char name[DIA_RIG_NAME];
     char *json; /* what it said last */
@@ -34,6 +36,10 @@ struct nodes {
     struct known *known;
     uint32_t count;
 };
+
+/* "node/west/node" with what it says, "node/west/online" with yes or no. */
+void dia_nodes_take_node(struct nodes *nodes, const char *topic, const char *text, size_t length,
+                         int kept);
 
 /* Of the node of a name, which is new where there is none; with the lock. NULL: no room. */
 struct known *dia_nodes_known(struct nodes *nodes, const char *name);
