@@ -111,13 +111,14 @@ static void data_stops_where_logic_starves(void **state)
 
 /* A ground wire of 3 ohm under full red, which is 0.84 A: 2.52 V. Between the rails are 2.48 V, of
  * which a high is half: above 3.76 V. 3.3 V is none, 5 V is; the logic has too little in any case,
- * so the other is asked at a red of a fifth: 0.2 A, 0.6 V, (5 - 0.6) / 2 + 0.6 = 2.8 V. */
+ * so the other is asked at a red of a fifth: 0.2 A, 0.6 V, (5 - 0.6) / 2 + 0.6 = 2.8 V. At pixel 1
+ * the ground is 0.05 ohm of it higher: 0.60 V. */
 static void the_ground_shifts_the_threshold(void **state)
 {
     (void)state;
     const struct dia_chain_feed start = {0, 1, 0, 3, 0};
     for (int weak = 0; weak < 2; weak++) {
-        lay(&start, 1, 0, 0, weak ? 2700 : 3300);
+        lay(&start, 1, 0.05, 0, weak ? 2700 : 3300);
         show(50, 0, 0);
         show(0, 50, 0);
         assert_int_equal(dia_bench_shown(bench, 0)->drive[0][1], weak ? 0 : 50);

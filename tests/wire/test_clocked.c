@@ -144,6 +144,35 @@ static void parts_with_a_level_want_clocks_after_the_frame(void **state)
     }
 }
 
+/* Two frames without a rest between them: the first is there when the second begins; one before a
+ * rest was there when the clock stopped. 4 MHz: a byte takes 2 us. */
+static void a_frame_is_there_when_the_clock_has_passed(void **state)
+{
+    (void)state;
+    static const uint8_t one[] = {0, 0, 0, 0, 0xff, 1, 2, 3, 0};
+    static const uint8_t two[] = {0, 0, 0, 0, 0xff, 4, 5, 6, 0, 0, 0, 0, 0xff, 7, 8, 9, 0};
+    struct dia_bench *bench = bench_with(&dia_apa102, 1, 0);
+    const struct dia_shown *shown = dia_bench_shown(bench, 0);
+    dia_sim_advance_us(&sim, 1000);
+    const struct dia_port_ops *ops = sim.port.ops;
+    uint64_t began_ns = sim.now_ns;
+    assert_int_equal(ops->spi_start(&sim.port, 0, 4000000, one, sizeof one), DIA_OK);
+    dia_sim_advance_us(&sim, 1000);
+    assert_int_equal(ops->spi_poll(&sim.port, 0), DIA_OK);
+    uint64_t then_ns = sim.now_ns;
+    assert_int_equal(ops->spi_start(&sim.port, 0, 4000000, two, sizeof two), DIA_OK);
+    dia_sim_advance_us(&sim, 20); /* not yet the second frame of them */
+    assert_int_equal(shown->frames, 1);
+    assert_int_equal(shown->drive[0][2], 1);
+    assert_in_range(shown->latched_ns, began_ns + 17000, began_ns + 20000);
+    dia_sim_advance_us(&sim, 200);
+    assert_int_equal(ops->spi_poll(&sim.port, 0), DIA_OK);
+    assert_int_equal(shown->frames, 2);
+    assert_int_equal(shown->drive[0][2], 4);
+    assert_in_range(shown->latched_ns, then_ns + 23000, then_ns + 27000);
+    dia_bench_free(bench);
+}
+
 static void the_bench_complains_about_what_is_wrong(void **state)
 {
     (void)state;
@@ -319,6 +348,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(frames_come_through),
         cmocka_unit_test(parts_with_a_level_want_clocks_after_the_frame),
+        cmocka_unit_test(a_frame_is_there_when_the_clock_has_passed),
         cmocka_unit_test(the_bench_complains_about_what_is_wrong),
         cmocka_unit_test(the_level_is_used_for_depth),
         cmocka_unit_test(the_budget_is_kept_and_used),
