@@ -414,7 +414,7 @@ void dia_serve_free(struct dia_serve *serve)
     dia_files_free(serve->files);
     dia_serve_nodes_end(serve);
     dia_serve_draw_end(serve);
-    if (serve->hub.frame)
+    if (serve->scenes)
         dia_hub_free(&serve->hub);
     dia_scene_free(serve->scene);
     dia_outlet_close(serve->outlet);

@@ -12,7 +12,9 @@ warnings="-Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror"
 common="$warnings -Os -ffunction-sections -fdata-sections -Iinclude -DDIA_RUN=16u -DDIA_STACK_RUN=16u"
 avr="avr-gcc -mmcu=atmega328p -std=gnu11 -DF_CPU=16000000UL -DDIA_ROM=__flash $common"
 arm="arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $common"
-library="src/core/*.c src/core/look/*.c src/core/layout/*.c src/core/draw/*.c src/core/text/*.c src/core/small/*.c src/wire/*.c"
+drawing="src/core/*.c src/core/layout/*.c src/core/draw/*.c"
+others="src/core/look/*.c src/core/text/*.c src/core/small/*.c src/wire/*.c"
+library="$drawing $others"
 
 compile() { # FOLDER COMPILER SOURCES...
     folder=$1
@@ -26,9 +28,10 @@ compile() { # FOLDER COMPILER SOURCES...
 
 rm -rf "$out/avr" "$out/arm"
 # shellcheck disable=SC2086
-compile "$out/avr/library" "$avr" $library
+compile "$out/avr/library" "$avr" $others
 # Drawing and layers by shorter code, so that a test program with all of them fits.
-compile "$out/avr/library" "$avr -mcall-prologues" src/core/*.c src/core/draw/*.c src/core/layout/*.c
+# shellcheck disable=SC2086
+compile "$out/avr/library" "$avr -mcall-prologues" $drawing
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
 # The same for speed: -O2 comes after -Os, and counts.

@@ -41,22 +41,29 @@ static int build(struct dia_player *player)
                : -1;
 }
 
+void dia_play_no_memory(const struct dia_rig *rig, struct dia_diagnostic *wrong)
+{
+    errno = ENOMEM;
+    dia_host_failed(wrong, rig->name, "the bench cannot be built");
+}
+
 static struct dia_player *of_nodes(const struct dia_rig *rig, const struct dia_desk *desk,
                                    struct dia_diagnostic *wrong)
 {
     struct dia_player *player = calloc(1, sizeof *player);
-    errno = ENOMEM;
-    dia_host_failed(wrong, rig->name, "the bench cannot be built");
-    if (player)
-        player->nodes = dia_play_nodes_new(rig, wrong);
-    if (player && player->nodes) {
-        player->rig = rig;
-        player->desk = desk;
-        player->master = rig->master;
-        return player;
+    if (!player) {
+        dia_play_no_memory(rig, wrong);
+        return NULL;
     }
-    free(player);
-    return NULL;
+    player->nodes = dia_play_nodes_new(rig, wrong);
+    if (!player->nodes) {
+        free(player);
+        return NULL;
+    }
+    player->rig = rig;
+    player->desk = desk;
+    player->master = rig->master;
+    return player;
 }
 
 struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_desk *desk,
@@ -75,8 +82,7 @@ struct dia_player *dia_player_on(const struct dia_rig *rig, const struct dia_des
             return player;
     }
     dia_player_free(player);
-    errno = ENOMEM;
-    dia_host_failed(wrong, rig->name, "the bench cannot be built");
+    dia_play_no_memory(rig, wrong);
     return NULL;
 }
 
@@ -84,7 +90,7 @@ struct dia_player *dia_player_new(const struct dia_rig *rig, struct dia_diagnost
 {
     struct dia_desk *desk = calloc(1, sizeof *desk);
     if (!desk) {
-        dia_host_failed(wrong, rig->name, "the bench cannot be built");
+        dia_play_no_memory(rig, wrong);
         return NULL;
     }
     dia_desk_init(desk, rig);

@@ -22,6 +22,7 @@ struct play_nodes *dia_play_nodes_new(const struct dia_rig *whole, struct dia_di
     }
     if (!nodes || !nodes->rigs || !nodes->players) {
         dia_play_nodes_free(nodes);
+        dia_play_no_memory(whole, wrong);
         return NULL;
     }
     for (; nodes->count < count; nodes->count++) {

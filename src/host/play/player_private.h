@@ -153,12 +153,16 @@ uint8_t dia_play_glyph(struct dia_player *player, uint32_t device, uint16_t sign
 void dia_player_complain(struct dia_player *player, const char *place, const char *code,
                          enum dia_finding_level level, const char *text);
 
+/* There is no memory for a bench: says so. */
+void dia_play_no_memory(const struct dia_rig *rig, struct dia_diagnostic *wrong);
+
 /* Pins with buttons, which are let go. */
 void dia_play_buttons_connect(struct dia_player *player);
 
-/* Looks at what is lit in turns for as long as an eye needs. */
 /* Time until a tick is due, us: nothing but ends of transmissions happens before. 1 to a second. */
 uint64_t dia_play_next_tick_us(const struct dia_sim *sim);
+
+/* Looks at what is lit in turns for as long as an eye needs. */
 void dia_play_devices_look(struct dia_player *player);
 
 #endif
