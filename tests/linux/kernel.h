@@ -190,11 +190,11 @@ static void get_lines(struct gpio_v2_line_values *values)
 
 /* ---- what a program asks --------------------------------------------------------------------- */
 
+/* NULL: the program that asks was killed meanwhile, and hears no answer. */
 static void *reach(UMockdevIoctlData *data, size_t offset, size_t size, UMockdevIoctlData **keep)
 {
     *keep = umockdev_ioctl_data_resolve(data, offset, size, NULL);
-    assert_non_null(*keep);
-    return (*keep)->data;
+    return *keep ? (*keep)->data : NULL;
 }
 
 static int spi_asks(int bus, gulong request, UMockdevIoctlData *arg)
@@ -204,11 +204,16 @@ static int spi_asks(int bus, gulong request, UMockdevIoctlData *arg)
         return 0;
     uint32_t n = _IOC_SIZE(request) / sizeof(struct spi_ioc_transfer);
     const struct spi_ioc_transfer *transfers = reach(arg, 0, _IOC_SIZE(request), &message);
+    if (!transfers)
+        return EINTR;
     kernel.spi_calls++;
     for (uint32_t k = 0; k < n; k++) {
         size_t at = k * sizeof *transfers + offsetof(struct spi_ioc_transfer, tx_buf);
-        assert_true(transfers[k].len <= 4096);
+        if (transfers[k].len > 4096)
+            g_error("a transfer of %u bytes is more than the kernel takes", transfers[k].len);
         const uint8_t *tx = reach(message, at, transfers[k].len, &bytes);
+        if (!tx)
+            break;
         send_spi(bus, tx, transfers[k].len, transfers[k].speed_hz);
         umockdev_ioctl_data_unref(bytes);
     }
@@ -221,23 +226,32 @@ static int i2c_asks(gulong request, UMockdevIoctlData *arg)
     UMockdevIoctlData *at, *list, *bytes;
     int error = 0;
     if (request == I2C_FUNCS) {
-        *(unsigned long *)reach(arg, 0, sizeof(unsigned long), &at) = I2C_FUNC_I2C;
+        unsigned long *can = reach(arg, 0, sizeof *can, &at);
+        if (!can)
+            return EINTR;
+        *can = I2C_FUNC_I2C;
         umockdev_ioctl_data_unref(at);
         return 0;
     }
-    assert_int_equal(request, I2C_RDWR);
+    if (request != I2C_RDWR)
+        g_error("I2C is asked for %lx", request);
     const struct i2c_rdwr_ioctl_data *all = reach(arg, 0, sizeof *all, &at);
+    if (!all)
+        return EINTR;
     uint32_t n = all->nmsgs;
     const struct i2c_msg *messages =
         reach(at, offsetof(struct i2c_rdwr_ioctl_data, msgs), n * sizeof *messages, &list);
-    for (uint32_t k = 0; k < n && !error; k++) {
+    for (uint32_t k = 0; messages && k < n && !error; k++) {
         size_t where = k * sizeof *messages + offsetof(struct i2c_msg, buf);
         const uint8_t *buf = reach(list, where, messages[k].len, &bytes);
+        if (!buf)
+            break;
         int answered = send_i2c((uint8_t)messages[k].addr, buf, messages[k].len);
         error = answered && !kernel.deaf ? 0 : EREMOTEIO;
         umockdev_ioctl_data_unref(bytes);
     }
-    umockdev_ioctl_data_unref(list);
+    if (messages)
+        umockdev_ioctl_data_unref(list);
     umockdev_ioctl_data_unref(at);
     return error;
 }
@@ -248,12 +262,17 @@ static int chip_asks(gulong request, UMockdevIoctlData *arg)
     int error = 0;
     if (request == GPIO_V2_GET_LINEINFO_IOCTL) {
         struct gpio_v2_line_info *info = reach(arg, 0, sizeof *info, &at);
+        if (!info)
+            return EINTR;
         info->flags = kernel.held_by ? GPIO_V2_LINE_FLAG_USED : 0;
         if (kernel.held_by)
             snprintf(info->consumer, sizeof info->consumer, "%s", kernel.held_by);
     } else {
-        assert_int_equal(request, GPIO_V2_GET_LINE_IOCTL);
         struct gpio_v2_line_request *wanted = reach(arg, 0, sizeof *wanted, &at);
+        if (request != GPIO_V2_GET_LINE_IOCTL)
+            g_error("the GPIO chip is asked for %lx", request);
+        if (!wanted)
+            return EINTR;
         error = kernel.held_by ? EBUSY : 0;
         kernel.lines = wanted->num_lines;
         for (uint32_t k = 0; k < kernel.lines; k++)
@@ -269,9 +288,14 @@ static int lines_ask(gulong request, UMockdevIoctlData *arg)
 {
     UMockdevIoctlData *at;
     if (request == GPIO_V2_LINE_SET_CONFIG_IOCTL) {
-        configure_lines(reach(arg, 0, sizeof(struct gpio_v2_line_config), &at));
+        const struct gpio_v2_line_config *config = reach(arg, 0, sizeof *config, &at);
+        if (!config)
+            return EINTR;
+        configure_lines(config);
     } else {
         struct gpio_v2_line_values *values = reach(arg, 0, sizeof *values, &at);
+        if (!values)
+            return EINTR;
         if (request == GPIO_V2_LINE_SET_VALUES_IOCTL)
             set_lines(values);
         else
