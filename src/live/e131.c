@@ -9,10 +9,10 @@
 #include <stdlib.h>
 #include <string.h>
 #include <sys/socket.h>
-#include <time.h>
 #include <unistd.h>
 
 #include "e131.h"
+#include "node_clock.h"
 #include "presets.h"
 
 /* A socket may be in so many groups (net.ipv4.igmp_max_memberships is 20 as Linux comes). */
@@ -37,9 +37,7 @@ struct e131 {
 
 static uint64_t now_ms(void)
 {
-    struct timespec at;
-    clock_gettime(CLOCK_MONOTONIC, &at);
-    return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u + 1;
+    return dia_steady_ms() + 1; /* 0: never */
 }
 
 /* One more that hears the port. 0, or -1 and errno. */

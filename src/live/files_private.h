@@ -22,7 +22,7 @@ struct files {
     uint32_t has_count;
     int is_going;          /* one is on its way: */
     char goes[FILES_NAME]; /* "": the rig */
-    double goes_s;
+    uint64_t goes_ms;
     uint64_t goes_sum, lost_sum; /* lost_sum: of one that was lost there, */
     uint32_t losses;             /* so often, one after the other */
     char came[FILES_MOST][FILES_NAME];

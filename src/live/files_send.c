@@ -7,8 +7,8 @@
 #include "node_clock.h"
 #include "sum.h"
 
-#define ARRIVES_S 10
-#define LOSSES    3 /* connections that ended while a file was on its way: then it stays here */
+#define ARRIVES_MS 10000u
+#define LOSSES     3 /* connections that ended while a file was on its way: then it stays here */
 
 void dia_files_forget_paths(struct files *files)
 {
@@ -87,7 +87,7 @@ static int put_out(struct files *files, const char *name, struct files_out *out)
     }
     snprintf(files->goes, sizeof files->goes, "%s", is_rig ? "" : name);
     files->goes_sum = sum;
-    files->goes_s = dia_steady_s();
+    files->goes_ms = dia_steady_ms();
     files->is_going = 1;
     snprintf(out->topic, sizeof out->topic, is_rig ? "run/rig" : "run/file/%s", name);
     return 1;
@@ -107,7 +107,7 @@ int dia_files_out(struct files *files, struct files_out *out)
 {
     char *path;
     int found = 0;
-    if (files->is_going && dia_steady_s() > files->goes_s + ARRIVES_S)
+    if (files->is_going && dia_steady_ms() > files->goes_ms + ARRIVES_MS)
         dia_files_refused(files, "the broker does not keep it; may this user write there?");
     while (!files->takes && files->is_known && !files->is_going && !found &&
            (path = next_path(files))) {

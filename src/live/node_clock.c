@@ -29,11 +29,6 @@ uint64_t dia_steady_ms(void)
     return (uint64_t)at.tv_sec * 1000u + (uint64_t)at.tv_nsec / 1000000u;
 }
 
-double dia_steady_s(void)
-{
-    return (double)dia_steady_ms() / 1e3;
-}
-
 void dia_node_clock_ask(struct node_clock *clock)
 {
     struct timex kernel = {.modes = 0};

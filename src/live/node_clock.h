@@ -12,7 +12,6 @@ void dia_node_clock_begin(void);  /* before the first use, and before there are 
 uint64_t dia_node_clock_ns(void); /* Unix time */
 
 uint64_t dia_steady_ms(void); /* of a clock that nobody sets */
-double dia_steady_s(void);
 
 struct node_clock {
     int is_known;        /* the kernel says how good it is */

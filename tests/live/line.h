@@ -83,6 +83,8 @@ static inline void line_carries(int listens, unsigned port)
             if (fd == listens) {
                 int pair[2] = {accept(listens, NULL, NULL), reach("127.0.0.1", port)};
                 for (int i = 0; i < 2; i++) {
+                    if (pair[i] < 0 || pair[i] >= LINE_SOCKETS)
+                        _exit(1);
                     setsockopt(pair[i], IPPROTO_TCP, TCP_NODELAY, &one, sizeof one);
                     others[pair[i]] = pair[1 - i];
                     ended[pair[i]] = 0;
