@@ -27,6 +27,7 @@ struct rgb_panel {
     uint32_t first;             /* where the oldest column is in shifted */
     uint32_t clocks;            /* since the last latch */
     uint64_t rise;              /* of CLK */
+    uint64_t since;             /* the light of lit_row is not counted yet */
     uint32_t lit_row, last_row; /* now, and which it was before; half a panel: none */
     uint32_t left_row;          /* the last that was lit and is no longer addressed, */
     uint64_t left, dark;        /* when that one was no longer addressed; when OE rose */
@@ -46,34 +47,36 @@ static uint32_t addressed(const struct rgb_panel *panel)
     return row & (half(panel) - 1u);
 }
 
-/* The lamp of a data line in a column of a row, and of the row half a panel below. */
-static uint32_t lamp_of(const struct rgb_panel *panel, uint32_t row, uint32_t column, uint32_t line)
+/* A row and that half a panel below were lit for so long, with the columns that are latched. */
+static void shine(struct rgb_panel *panel, uint32_t row, uint64_t ns)
 {
-    uint32_t below = line < 3 ? 0 : half(panel);
-    return 3u * ((row + below) * panel->shape.columns + column) + line % 3u;
+    uint32_t columns = panel->shape.columns;
+    uint64_t *above = panel->lit.lasted + 3u * row * columns;
+    uint64_t *below = above + 3u * half(panel) * columns;
+    ns *= LIT_FULL;
+    for (uint32_t column = 0; column < columns; column++) {
+        uint32_t bits = panel->latched[column];
+        for (uint32_t line = 0; line < 3; line++) {
+            *above++ += ns & (0 - (uint64_t)(bits >> line & 1u));
+            *below++ += ns & (0 - (uint64_t)(bits >> (line + 3u) & 1u));
+        }
+    }
 }
 
-static void set_row(struct rgb_panel *panel, uint32_t row, int on, uint64_t t)
+/* What has been lit until t counts. */
+static void count_light(struct rgb_panel *panel, uint64_t t)
 {
-    for (uint32_t column = 0; column < panel->shape.columns; column++) {
-        uint32_t bits = on ? panel->latched[column] : 0;
-        for (uint32_t line = 0; line < 6; line++, bits >>= 1)
-            dia_lit_set(&panel->lit, lamp_of(panel, row, column, line), bits & 1u ? LIT_FULL : 0,
-                        t);
-    }
+    if (panel->lit_row != half(panel) && t > panel->since)
+        shine(panel, panel->lit_row, t - panel->since);
+    panel->since = t;
 }
 
 /* A row that is lit beside its turn. */
 static void glow(struct rgb_panel *panel, const struct ghost *ghost, uint64_t t)
 {
     uint64_t until = t < ghost->until ? t : ghost->until;
-    for (uint32_t column = 0; column < panel->shape.columns && until > ghost->from; column++) {
-        for (uint32_t line = 0; line < 6; line++) {
-            if (panel->latched[column] >> line & 1u)
-                panel->lit.lasted[lamp_of(panel, ghost->row, column, line)] +=
-                    (until - ghost->from) * LIT_FULL;
-        }
-    }
+    if (until > ghost->from)
+        shine(panel, ghost->row, until - ghost->from);
 }
 
 static void end_ghosts(struct rgb_panel *panel, uint64_t t)
@@ -88,7 +91,7 @@ static void darken(struct rgb_panel *panel, uint64_t t)
     if (panel->lit_row == half(panel))
         return;
     end_ghosts(panel, t);
-    set_row(panel, panel->lit_row, 0, t);
+    count_light(panel, t);
     panel->last_row = panel->lit_row;
     panel->lit_row = half(panel);
     panel->dark = t;
@@ -111,7 +114,7 @@ static void lighten(struct rgb_panel *panel, uint64_t t)
     uint64_t off = panel->left + panel->shape.off_ns;
     end_ghosts(panel, t);
     panel->lit_row = addressed(panel);
-    set_row(panel, panel->lit_row, 1, t);
+    panel->since = t;
     if (panel->lit_row == panel->left_row || panel->left_row == half(panel) || t >= off)
         return;
     panel->before = (struct ghost){panel->left_row, t, off};
@@ -207,13 +210,21 @@ static void edge(struct device *device, uint64_t t, uint8_t role, uint8_t level)
 static void settle(struct device *device, uint64_t t)
 {
     struct rgb_panel *panel = (struct rgb_panel *)device;
+    int moment = t == panel->lit.from; /* no time has gone by: as if it had been so for 1 ns */
+    count_light(panel, t);
+    if (moment && panel->lit_row != half(panel))
+        shine(panel, panel->lit_row, 1);
+    panel->lit.from -= (uint64_t)moment;
     dia_lit_settle(&panel->lit, t, panel->lamp_ua, &device->shown);
+    if (moment)
+        dia_lit_expose(&panel->lit, t);
 }
 
 static void expose(struct device *device, uint64_t t)
 {
     struct rgb_panel *panel = (struct rgb_panel *)device;
     end_ghosts(panel, t);
+    count_light(panel, t);
     dia_lit_expose(&panel->lit, t);
 }
 

@@ -228,12 +228,96 @@ static void who_listens_besides_hears_every_edge(void **state)
     dia_bench_free(desks[0].bench);
 }
 
+/* Registers with wires of their own: bits go to the one whose data and clock they are on. What is
+ * on other wires goes by its edges, and shifts what is clocked. */
+static void only_the_data_and_the_clock_of_one_device_make_bits(void **state)
+{
+    (void)state;
+    enum { SER = 10, SRCLK, LATCH, OTHER_SER, OTHER_SRCLK, OTHER_LATCH };
+    static const struct {
+        uint8_t data, clock, takes;
+    } wires[] = {{SER, SRCLK, 1},        {OTHER_SER, OTHER_SRCLK, 1}, {SER, LATCH, 0},
+                 {LATCH, SRCLK, 0},      {SER, OTHER_SRCLK, 0},       {OTHER_SER, SRCLK, 0},
+                 {SRCLK, OTHER_SRCLK, 0}};
+    static const uint8_t bytes[] = {0xa5, 0x3c};
+    for (size_t k = 0; k < sizeof wires / sizeof wires[0]; k++) {
+        int one = 0, other = 0;
+        for (int i = 0; i < 2; i++) {
+            lay(&desks[i], "WS2812B", "APA102", 48000000);
+            one = dia_bench_shift(
+                desks[i].bench,
+                &(struct dia_device_setup){
+                    "t", "74HC595", (uint8_t[]){SER, SRCLK, LATCH, DIA_NO_PIN}, 2, 1, 5, 0, NULL});
+            other = dia_bench_shift(desks[i].bench,
+                                    &(struct dia_device_setup){"u", "74HC595",
+                                                               (uint8_t[]){OTHER_SER, OTHER_SRCLK,
+                                                                           OTHER_LATCH, DIA_NO_PIN},
+                                                               2, 1, 5, 0, NULL});
+            taken = 0;
+            struct dia_port *port = &desks[i].sim.port;
+            assert_int_equal(dia_sim_spi_pins(&desks[i].sim, 1, wires[k].clock, wires[k].data),
+                             DIA_OK);
+            port->ops->spi_start(port, 1, 1000000, bytes, sizeof bytes);
+            dia_sim_advance_us(&desks[i].sim, 100);
+            assert_int_equal(taken, i == 0 ? wires[k].takes : 0);
+            port->ops->pin_write(port, LATCH, 1);
+            port->ops->pin_write(port, OTHER_LATCH, 1);
+            dia_bench_expose(desks[i].bench, one, desks[i].sim.now_ns);
+            dia_sim_advance_us(&desks[i].sim, 1);
+        }
+        all_the_same();
+        same_devices(one);
+        same_devices(other);
+        if (k == 0) { /* the byte that came first has gone on to the chip behind */
+            const struct dia_lamps_shown *shown = dia_bench_lamps(desks[0].bench, one);
+            for (uint32_t lamp = 0; lamp < 16; lamp++)
+                assert_int_equal(shown->level[lamp] != 0, bytes[lamp < 8 ? 1 : 0] >> lamp % 8 & 1);
+        }
+        for (int i = 0; i < 2; i++)
+            dia_bench_free(desks[i].bench);
+    }
+}
+
+/* A byte for a chain of two registers is half of what they hold: it is said, but not where others
+ * are on the bus, whichever was there first; they may have had the rest. */
+static void half_a_word_is_said_where_nobody_else_is_on_the_bus(void **state)
+{
+    (void)state;
+    static const uint8_t byte = 0x80;
+    const struct dia_device_setup matrix = {"m", "MAX7221", (uint8_t[]){DIN, CLK, CS}, 1, 0, 5,
+                                            0,   NULL};
+    const struct dia_device_setup shift = {
+        "s", "74HC595", (uint8_t[]){DIN, CLK, RCLK, DIA_NO_PIN}, 2, 0, 5, 0, NULL};
+    for (int others = 0; others < 3; others++) {
+        struct dia_sim sim;
+        struct dia_bench *bench = dia_bench_new();
+        dia_sim_init(&sim, 0);
+        assert_int_equal(dia_sim_listen(&sim, dia_bench_take, bench), DIA_OK);
+        assert_int_equal(dia_sim_spi_pins(&sim, 0, CLK, DIN), DIA_OK);
+        if (others == 1)
+            assert_true(dia_bench_matrix(bench, &matrix) >= 0);
+        assert_true(dia_bench_shift(bench, &shift) >= 0);
+        if (others == 2)
+            assert_true(dia_bench_matrix(bench, &matrix) >= 0);
+        sim.port.ops->pin_write(&sim.port, CS, 1);
+        sim.port.ops->spi_start(&sim.port, 0, 1000000, &byte, 1);
+        dia_sim_advance_us(&sim, 100);
+        sim.port.ops->pin_write(&sim.port, RCLK, 1);
+        dia_sim_advance_us(&sim, 1);
+        const struct dia_findings *found = dia_bench_findings(bench);
+        assert_int_equal(dia_findings_find(found, "word-part", "s") != NULL, others == 0);
+        dia_bench_free(bench);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(bursts_and_edges_are_the_same_for_every_part),
         cmocka_unit_test(so_they_are_where_something_is_broken),
         cmocka_unit_test(who_listens_besides_hears_every_edge),
+        cmocka_unit_test(only_the_data_and_the_clock_of_one_device_make_bits),
+        cmocka_unit_test(half_a_word_is_said_where_nobody_else_is_on_the_bus),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

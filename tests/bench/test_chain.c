@@ -260,7 +260,14 @@ static void what_cannot_be_set_up_is_refused(void **state)
     assert_int_equal(dia_bench_chain(bench, &supply), -1);
     assert_int_equal(dia_bench_chain(bench, &good), 0);
     assert_int_equal(dia_bench_chain(bench, &twice), -1); /* the pin is taken */
+    struct dia_chain_setup clocked = {
+        .name = "c", .part = "APA102", .pin = PIN + 1, .clock_pin = PIN, .count = 5};
+    assert_int_equal(dia_bench_chain(bench, &clocked), -1); /* the clock's pin is taken, */
+    clocked.clock_pin = PIN + 1;
+    assert_int_equal(dia_bench_chain(bench, &clocked), -1); /* or that of its data */
     assert_null(dia_bench_shown(bench, 1));
+    clocked.clock_pin = PIN + 2;
+    assert_int_equal(dia_bench_chain(bench, &clocked), 1);
     dia_bench_free(bench);
 }
 

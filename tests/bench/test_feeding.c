@@ -217,6 +217,30 @@ static void two_supplies_share_a_strip(void **state)
     dia_bench_free(bench);
 }
 
+/* As many feeds as there may be, one at each of the first pixels; one more, or none, is refused. */
+static void a_chain_has_one_to_sixteen_feeds(void **state)
+{
+    (void)state;
+    struct dia_chain_feed feeds[DIA_RAILS_FEEDS + 1];
+    for (uint32_t k = 0; k <= DIA_RAILS_FEEDS; k++)
+        feeds[k] = (struct dia_chain_feed){k, 1, 0.05, 0.05, 0};
+    lay(feeds, DIA_RAILS_FEEDS, 0.02, 0, 0);
+    const struct dia_fed *fed = dia_bench_fed(bench, 0);
+    assert_non_null(fed);
+    assert_int_equal(fed->feed_count, 16);
+    struct dia_chain_power power = {0.02, feeds, DIA_RAILS_FEEDS + 1, 0};
+    struct dia_chain_setup setup = {.name = "other",
+                                    .part = "WS2812B",
+                                    .pin = PIN + 1,
+                                    .count = COUNT,
+                                    .supply = 1,
+                                    .power = &power};
+    assert_int_equal(dia_bench_chain(bench, &setup), -1);
+    power.feed_count = 0;
+    assert_int_equal(dia_bench_chain(bench, &setup), -1);
+    dia_bench_free(bench);
+}
+
 /* Every part has a sheet that says from where on it starves, and gives nothing below that. */
 static void every_part_needs_something(void **state)
 {
@@ -243,6 +267,7 @@ int main(void)
         cmocka_unit_test(the_ground_shifts_the_threshold),
         cmocka_unit_test(wires_that_all_share_sag),
         cmocka_unit_test(two_supplies_share_a_strip),
+        cmocka_unit_test(a_chain_has_one_to_sixteen_feeds),
         cmocka_unit_test(every_part_needs_something),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -135,6 +135,16 @@ static void slices_and_the_current(void **state)
     assert_int_equal(asks_ua, 170 * 10000 + (8 * 10000 + 255) / 256);
     const struct dia_lamps_shown *shown = look(device);
     assert_in_range(shown->draws_ua, asks_ua * 95ull / 100, asks_ua);
+    /* at a moment it is one row of each half, all of its 64 columns, in full */
+    while (sim.level[setup.pins.oe])
+        dia_sim_advance_us(&sim, 1);
+    dia_bench_expose(bench, device, sim.now_ns);
+    dia_bench_see(bench, device, sim.now_ns);
+    uint32_t lit = 0;
+    for (uint32_t lamp = 0; lamp < shown->count; lamp++)
+        lit += shown->level[lamp] == 65535;
+    assert_int_equal(lit, 2 * 64 * 3);
+    assert_int_equal(shown->draws_ua, 2 * 64 * 3 * 10000);
     /* half of the light: 15 of 31 steps, all of which ticks wait for: 6,144 * 154 of 11,360 us,
      * 832.9 mA; 16 pixels are 2,669 of 256ths, a row's turn 21,352 */
     dia_driver_master(&panel.driver, DIA_SHARE_ONE / 2);
