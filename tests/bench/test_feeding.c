@@ -98,6 +98,12 @@ static void data_stops_where_logic_starves(void **state)
     while (refuses < COUNT && fed->mv[refuses] >= 3500)
         refuses++;
     assert_in_range(refuses, 5, COUNT - 5);
+    assert_true(fed->mv[COUNT - 1] < 2800); /* there even red fades */
+    assert_in_range(shown->lit[COUNT - 1][0], 1, 254);
+    /* the worst is told: at the same pixel that was 3.475 V, not the 3.482 of a later frame */
+    show(248, 248, 248);
+    assert_in_range(fed->mv[refuses], 3480, 3489);
+    assert_non_null(strstr(said("data-refused", "rail"), "has 3.47 V"));
     show(0, 0, 0);
     for (uint32_t k = 0; k < COUNT; k++)
         assert_int_equal(shown->drive[k][0], k < refuses ? 0 : 255);
@@ -217,6 +223,27 @@ static void two_supplies_share_a_strip(void **state)
     dia_bench_free(bench);
 }
 
+/* A supply that is nearly empty: what pixels have is told to the last volt. */
+static void little_is_not_none(void **state)
+{
+    (void)state;
+    const struct dia_chain_feed start = {0, 1, 0, 0, 0};
+    bench = dia_bench_new();
+    int supply = dia_bench_supply(bench, "s", 5000000, 0);
+    assert_int_equal(dia_bench_terminals(bench, supply, 900, 0), 0);
+    struct dia_chain_power power = {0.02, &start, 1, 0};
+    struct dia_chain_setup setup = {.name = "rail",
+                                    .part = "WS2812B",
+                                    .pin = PIN,
+                                    .count = COUNT,
+                                    .supply = supply,
+                                    .power = &power};
+    assert_int_equal(dia_bench_chain(bench, &setup), 0);
+    dia_bench_settle(bench, 1000);
+    assert_int_equal(dia_bench_fed(bench, 0)->mv[0], 900);
+    dia_bench_free(bench);
+}
+
 /* As many feeds as there may be, one at each of the first pixels; one more, or none, is refused. */
 static void a_chain_has_one_to_sixteen_feeds(void **state)
 {
@@ -268,6 +295,7 @@ int main(void)
         cmocka_unit_test(wires_that_all_share_sag),
         cmocka_unit_test(two_supplies_share_a_strip),
         cmocka_unit_test(a_chain_has_one_to_sixteen_feeds),
+        cmocka_unit_test(little_is_not_none),
         cmocka_unit_test(every_part_needs_something),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

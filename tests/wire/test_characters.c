@@ -413,6 +413,38 @@ static void every_instruction_does_what_the_table_says(void **state)
     desk_clear();
 }
 
+/* Four lines read in halves, the high one first: not busy, and the address behind the last letter
+ * (4a: "quay" in column 6 of row 1, which begins at 40). */
+static void four_lines_read_the_address_in_halves(void **state)
+{
+    (void)state;
+    int device = connect(DIA_BUS_4_LINES, 16, 2, 0, WITH_RW);
+    show(device);
+    dia_characters_text(&display, 6, 1, "quay", 4);
+    show(device);
+    dia_sim_advance_us(&sim, 100);
+    const struct dia_port_ops *ops = sim.port.ops;
+    uint8_t read = 0;
+    for (uint8_t k = 0; k < 4; k++)
+        ops->pin_release(&sim.port, (uint8_t)(D0 + k));
+    ops->pin_write(&sim.port, RS, 0);
+    ops->pin_write(&sim.port, RW, 1);
+    for (int half = 0; half < 2; half++) {
+        dia_sim_advance_us(&sim, 2);
+        ops->pin_write(&sim.port, E, 1);
+        dia_sim_advance_us(&sim, 2);
+        for (uint8_t k = 0; k < 4; k++) {
+            uint8_t level;
+            assert_int_equal(ops->pin_read(&sim.port, (uint8_t)(D0 + 3 - k), &level), DIA_OK);
+            read = (uint8_t)(read << 1 | level);
+        }
+        ops->pin_write(&sim.port, E, 0);
+    }
+    assert_int_equal(read, 0x4a);
+    desk_finds(NULL);
+    desk_clear();
+}
+
 /* What ran before had the text move with each character; the set-up ends that. */
 static void a_display_that_moved_its_text_is_set_up(void **state)
 {
@@ -522,6 +554,7 @@ int main(void)
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
         cmocka_unit_test(every_instruction_does_what_the_table_says),
+        cmocka_unit_test(four_lines_read_the_address_in_halves),
         cmocka_unit_test(a_display_that_moved_its_text_is_set_up),
         cmocka_unit_test(a_busy_chip_takes_nothing),
         cmocka_unit_test(the_expander_minds_its_clock),
