@@ -12,11 +12,14 @@ BUILD_PATH = $(abspath $(BUILD))
 PREFIX ?= /usr/local
 JOBS ?= $(shell nproc 2>/dev/null || echo 2)
 CMAKE_FLAGS ?=
+# A folder that is configured already keeps what it was configured for.
+export CMAKE_GENERATOR ?= Ninja
+BUILT = MAKEFLAGS=--no-print-directory cmake --build $(BUILD) -j $(JOBS)
 
 .PHONY: all demo check bench single docs install clean
 
 all: $(BUILD)/.configured-host
-	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
+	@$(BUILT)
 
 # Two configurations of one folder: with the tests, and without them (which needs less).
 $(BUILD)/.configured-host: tools/packages
@@ -38,12 +41,12 @@ demo: all
 	@sh demo/demo.sh $(BUILD)/diachrome out
 
 check: $(BUILD)/.configured-tests
-	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
+	@$(BUILT)
 	@cd $(BUILD) && ctest --output-on-failure -j $$(($(JOBS) + 1))
 	@cat $(BUILD)/sizes.txt
 
 bench: $(BUILD)/.configured-tests
-	@MAKEFLAGS= cmake --build $(BUILD) -j $(JOBS) -- --no-print-directory
+	@$(BUILT)
 	@sh tests/cross/cross.sh $(BUILD_PATH)
 	@failed=0; $(BUILD)/tests/look-cycles $(BUILD)/avr || failed=1; $(BUILD)/bench-speed "$(BUILD)/diachrome check demo/quay.rig.yaml >/dev/null" || failed=1; exit $$failed
 
