@@ -252,16 +252,16 @@ void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms
 }
 
 struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const struct dia_rig *rig,
-                                  const struct dia_live *like, int *failed,
+                                  const struct dia_live *like, journal_each *each, void *self,
                                   struct dia_diagnostic *wrong)
 {
-    struct dia_live *live = dia_live_from(rig, journal->state, dia_live_name(like),
-                                          dia_live_known(like), failed, wrong);
+    struct dia_live *live =
+        dia_live_from(rig, journal->state, dia_live_name(like), dia_live_known(like), NULL, wrong);
     if (!live)
         return NULL;
     journal->made = 0;
     journal->is_torn = 0;
-    dia_journal_due(journal, live, ms, JOURNAL_EVENTS, NULL, NULL);
+    dia_journal_due(journal, live, ms, JOURNAL_EVENTS, each, self);
     return live;
 }
 

@@ -69,16 +69,16 @@ enum journal_taken {
 };
 enum journal_taken dia_journal_take(struct journal *journal, const struct journal_event *event);
 
-/* The show of a run as it is at a time, from its state and the changes until then, which are
- * `made` from then on. As dia_live_from. */
-struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const struct dia_rig *rig,
-                                  const struct dia_live *like, int *failed,
-                                  struct dia_diagnostic *wrong);
 /* Makes those that are due by a time in the show that plays, at most so many; calls each with them,
  * if it is not NULL: wrong "" where it is made. */
 typedef void journal_each(void *self, const struct journal_event *event, const char *wrong);
 void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms, uint32_t most,
                      journal_each *each, void *self);
+/* The show of a run as it is at a time, from its state and the changes until then, which are
+ * `made` from then on, and each is called with. NULL, and why: no show can be made of it. */
+struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const struct dia_rig *rig,
+                                  const struct dia_live *like, journal_each *each, void *self,
+                                  struct dia_diagnostic *wrong);
 
 /* What was made until a time goes into the state; takes the state. Events that went, with their
  * lines, come back in gone, on the heap; -1: no memory, and all is as it was. */

@@ -78,13 +78,23 @@ static void play(struct dia_serve *serve, struct dia_live *live)
     serve->told = 0;
 }
 
+/* Made before, and said then; what is refused may still name a file that is to come. */
+static void made_again(void *self, const struct journal_event *event, const char *wrong)
+{
+    struct dia_serve *serve = self;
+    (void)event;
+    if (wrong[0])
+        serve->is_refused = 1;
+}
+
 /* The show as the journal has it. */
 static void make_anew(struct dia_serve *serve, uint64_t now)
 {
     struct dia_diagnostic wrong = {""};
     char line[500];
+    serve->is_refused = serve->is_apart;
     struct dia_live *live =
-        dia_journal_live(&serve->journal, now, serve->rig, serve->live, NULL, &wrong);
+        dia_journal_live(&serve->journal, now, serve->rig, serve->live, made_again, serve, &wrong);
     if (!live) {
         serve->journal.is_torn = 0; /* what plays goes on */
         snprintf(line, sizeof line, "run-refused reason=\"%.400s\"", wrong.text);
@@ -181,7 +191,7 @@ static void fold(struct dia_serve *serve, uint64_t now)
         uint32_t made = journal->made;
         int torn = journal->is_torn;
         struct dia_live *then =
-            dia_journal_live(journal, until, serve->rig, serve->live, NULL, &no);
+            dia_journal_live(journal, until, serve->rig, serve->live, NULL, NULL, &no);
         journal->made = made;
         journal->is_torn = torn;
         state = then ? dia_live_state(then) : NULL;
@@ -298,7 +308,8 @@ static void adopt(struct dia_serve *serve, struct journal *other, uint64_t now)
     serve->journal.is_torn = 0;
     take_missed(serve);
     if (trial) {
-        dia_journal_due(&serve->journal, trial, now, JOURNAL_EVENTS, NULL, NULL);
+        serve->is_refused = 0;
+        dia_journal_due(&serve->journal, trial, now, JOURNAL_EVENTS, made_again, serve);
         play(serve, trial);
     }
     if (is_other) {
