@@ -445,6 +445,24 @@ static void four_lines_read_the_address_in_halves(void **state)
     desk_clear();
 }
 
+/* With four lines only the upper four count, whatever is on the others: 4 and 2 are a B. */
+static void the_lower_lines_do_not_count_with_four(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 8, .rows = 2};
+    int device = by_hand(&glass);
+    tell(0x38);
+    tell(0x0c);
+    tell(0x01);
+    tell(0x2f);
+    write_byte(1, 0x4f);
+    write_byte(1, 0x2f);
+    by_hand_ns += 41000;
+    begins_with(device, "B ", 1, 0);
+    desk_finds(NULL);
+    desk_clear();
+}
+
 /* What ran before had the text move with each character; the set-up ends that. */
 static void a_display_that_moved_its_text_is_set_up(void **state)
 {
@@ -555,6 +573,7 @@ int main(void)
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
         cmocka_unit_test(every_instruction_does_what_the_table_says),
         cmocka_unit_test(four_lines_read_the_address_in_halves),
+        cmocka_unit_test(the_lower_lines_do_not_count_with_four),
         cmocka_unit_test(a_display_that_moved_its_text_is_set_up),
         cmocka_unit_test(a_busy_chip_takes_nothing),
         cmocka_unit_test(the_expander_minds_its_clock),
