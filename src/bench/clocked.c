@@ -94,7 +94,6 @@ static void take_word(struct chain *chain, uint64_t t, struct dia_findings *find
     } else if (word >> 29 != 7) {
         dia_judge_word(chain, t, findings);
         chain->clock.in_words = 0;
-        chain->clock.zero_run = 0;
         chain->clock.lost = 1;
     } else if (word != UINT32_MAX || chain->bits < chain->bits_room) {
         for (int shift = 24; shift >= 0; shift -= 8)

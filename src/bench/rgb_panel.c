@@ -153,8 +153,7 @@ static void clock_rises(struct rgb_panel *panel, uint64_t t)
 {
     struct device *device = &panel->device;
     uint8_t bits = 0;
-    if (panel->rise != 0 && t - panel->rise < 40)
-        dia_device_lasts(device, "clock-fast", "a clock period", panel->rise, t, 40);
+    dia_device_lasts(device, "clock-fast", "a clock period", panel->rise, t, 40);
     dia_device_lasts(device, "pulse-short", "a low of CLK", device->changed[DIA_RGB_PANEL_CLK], t,
                      20);
     for (uint8_t line = 0; line < 6; line++) {
@@ -174,8 +173,8 @@ static void latch(struct rgb_panel *panel, uint64_t t)
     uint32_t columns = panel->shape.columns, lit = panel->lit_row;
     if (panel->clocks < columns)
         dia_device_finds(&panel->device, "word-part", t,
-                         "LAT rose after %u clocks; a row has %u columns", (unsigned)panel->clocks,
-                         (unsigned)columns);
+                         "LAT rose after %u clock%s; a row has %u columns", (unsigned)panel->clocks,
+                         panel->clocks == 1 ? "" : "s", (unsigned)columns);
     panel->clocks = 0;
     darken(panel, t);
     end_ghosts(panel, t);

@@ -228,6 +228,77 @@ static void who_listens_besides_hears_every_edge(void **state)
     dia_bench_free(desks[0].bench);
 }
 
+static void send(struct desk *desk, const uint8_t *bytes, uint32_t n)
+{
+    struct dia_port *port = &desk->sim.port;
+    assert_int_equal(port->ops->spi_start(port, 0, 1000000, bytes, n), DIA_OK);
+    while (port->ops->spi_poll(port, 0) == DIA_BUSY)
+        ;
+}
+
+/* An LPD8806 shows a frame when the next one begins. One that nobody looked at meanwhile counts in
+ * the most that was drawn, as one that was looked at. */
+static void each_frame_counts_in_the_most_that_was_drawn(void **state)
+{
+    (void)state;
+    uint8_t white[3 * PIXELS + 1] = {0}, black[3 * PIXELS + 1] = {0};
+    memset(white, 0xff, 3 * PIXELS);
+    memset(black, 0x80, 3 * PIXELS);
+    uint64_t most[3];
+    for (int how = 0; how < 3; how++) { /* looked at, edge by edge, in bursts */
+        struct desk *desk = &desks[how == 2 ? 0 : 1];
+        lay(desk, "WS2812B", "LPD8806", 0);
+        send(desk, white, sizeof white);
+        if (how == 0)
+            dia_bench_settle(desk->bench, desk->sim.now_ns);
+        send(desk, black, sizeof black);
+        dia_bench_settle(desk->bench, desk->sim.now_ns);
+        assert_int_equal(dia_bench_shown(desk->bench, desk->clocked)->drive[0][0], 0);
+        most[how] = dia_bench_most_ua(desk->bench, 1);
+        dia_bench_free(desk->bench);
+    }
+    assert_true(most[0] > 9 * 3 * 10000); /* 20 mA a colour, of which a look sees most */
+    for (int how = 1; how < 3; how++) /* the displays beside it may be looked at too */
+        assert_in_range(most[how], most[0] - 100, most[0]);
+}
+
+/* Whoever begins to listen in the middle of a frame: words are known by the zeros before them, so
+ * an APA102 shows its first whole frame; bytes by a rest, so a WS2801 shows what comes after it. */
+static void who_joins_late_waits_for_a_beginning(void **state)
+{
+    (void)state;
+    uint8_t words[4 + 4 * PIXELS + 4] = {0}, bytes[3 * PIXELS];
+    for (uint32_t k = 1; k <= PIXELS; k++)
+        memcpy(words + 4 * k, (uint8_t[]){0xff, 1, 2, 3}, 4);
+    memset(bytes, 7, sizeof bytes);
+    lay(&desks[1], "WS2812B", "APA102", 0);
+    dia_sim_advance_us(&desks[1].sim, 5);
+    dia_bench_join(desks[1].bench, desks[1].sim.now_ns);
+    send(&desks[1], words, sizeof words);
+    send(&desks[1], words, sizeof words);
+    dia_bench_settle(desks[1].bench, desks[1].sim.now_ns);
+    assert_int_equal(dia_bench_shown(desks[1].bench, desks[1].clocked)->frames, 2);
+    assert_int_equal(
+        dia_findings_find(dia_bench_findings(desks[1].bench), "word-start", "c") != NULL, 0);
+    dia_bench_free(desks[1].bench);
+
+    lay(&desks[1], "WS2812B", "WS2801", 0);
+    dia_sim_advance_us(&desks[1].sim, 5);
+    dia_bench_join(desks[1].bench, desks[1].sim.now_ns);
+    send(&desks[1], bytes, 5);
+    dia_sim_advance_us(&desks[1].sim, 600);
+    for (uint32_t k = 0; k < 2; k++) {
+        send(&desks[1], bytes, sizeof bytes);
+        dia_sim_advance_us(&desks[1].sim, 600);
+        dia_bench_settle(desks[1].bench, desks[1].sim.now_ns);
+        const struct dia_shown *shown = dia_bench_shown(desks[1].bench, desks[1].clocked);
+        assert_int_equal(shown->frames, k + 1);
+        assert_int_equal(shown->drive[PIXELS - 1][2], 7);
+    }
+    assert_int_equal(dia_bench_findings(desks[1].bench)->count, 0);
+    dia_bench_free(desks[1].bench);
+}
+
 /* Registers with wires of their own: bits go to the one whose data and clock they are on. What is
  * on other wires goes by its edges, and shifts what is clocked. */
 static void only_the_data_and_the_clock_of_one_device_make_bits(void **state)
@@ -316,6 +387,8 @@ int main(void)
         cmocka_unit_test(bursts_and_edges_are_the_same_for_every_part),
         cmocka_unit_test(so_they_are_where_something_is_broken),
         cmocka_unit_test(who_listens_besides_hears_every_edge),
+        cmocka_unit_test(each_frame_counts_in_the_most_that_was_drawn),
+        cmocka_unit_test(who_joins_late_waits_for_a_beginning),
         cmocka_unit_test(only_the_data_and_the_clock_of_one_device_make_bits),
         cmocka_unit_test(half_a_word_is_said_where_nobody_else_is_on_the_bus),
     };

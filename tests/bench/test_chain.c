@@ -266,6 +266,9 @@ static void what_cannot_be_set_up_is_refused(void **state)
     clocked.clock_pin = PIN + 1;
     assert_int_equal(dia_bench_chain(bench, &clocked), -1); /* or that of its data */
     assert_null(dia_bench_shown(bench, 1));
+    assert_null(dia_bench_fed(bench, -1));
+    assert_null(dia_bench_fed(bench, 1));
+    assert_null(dia_bench_fed(bench, 1000000));
     clocked.clock_pin = PIN + 2;
     assert_int_equal(dia_bench_chain(bench, &clocked), 1);
     dia_bench_free(bench);

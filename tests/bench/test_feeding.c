@@ -283,6 +283,10 @@ static void every_part_needs_something(void **state)
         assert_int_equal(need.channels, part->channels->count);
         assert_true(fabs(need.quiet_amp * 1e6 - part->power.idle_ua) < 1);
     }
+    /* a WS2815 has three dies in a row at 12 V: its sheet names 10.8 V; a choice of ours below */
+    assert_int_equal(dia_bench_need("WS2815", 12000, &need), 0);
+    for (int c = 0; c < 4; c++)
+        assert_true(need.rails.full_volt[c] == 9.1 && need.rails.gone_volt[c] == 7.2);
     assert_int_equal(dia_bench_need("WS9999", 5000, &need), -1);
 }
 
