@@ -258,7 +258,7 @@ static void each_frame_counts_in_the_most_that_was_drawn(void **state)
         dia_bench_free(desk->bench);
     }
     assert_true(most[0] > 9 * 3 * 10000); /* 20 mA a colour, of which a look sees most */
-    for (int how = 1; how < 3; how++) /* the displays beside it may be looked at too */
+    for (int how = 1; how < 3; how++)     /* the displays beside it may be looked at too */
         assert_in_range(most[how], most[0] - 100, most[0]);
 }
 
