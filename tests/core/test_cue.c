@@ -119,6 +119,47 @@ static void layers_take_turns(void **state)
     assert_string_equal(shown(&play, three, 3, 30), "100 0 0");
 }
 
+/* The first of those that take turns is there from its own beginning to its own end. */
+static void the_first_turn_is_as_long_as_its_layer(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_NEXT, .layers = 3}};
+    struct dia_cues play = made(cues, 1);
+    layers[0].start_ms = 2000;
+    layers[0].length_ms = 3000;
+    assert_string_equal(shown(&play, NULL, 0, 2000), "100 0 100");
+    assert_string_equal(shown(&play, NULL, 0, 4999), "100 0 100");
+    assert_string_equal(shown(&play, NULL, 0, 5000), "0 0 100");
+}
+
+/* One that has come to its end begins from nothing, also at that moment. */
+static void an_end_is_the_end(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_START, .layers = 2}};
+    static const struct moment two[] = {{1000, 0, DIA_KEY_SHORT}, {1500, 0, DIA_KEY_SHORT}};
+    struct dia_cues play = made(cues, 1);
+    layers[1].length_ms = 500;
+    layers[1].fade_in_ms = 100;
+    assert_string_equal(shown(&play, two, 2, 1499), "100 100 100");
+    assert_string_equal(shown(&play, two, 2, 1500), "100 0 100");
+    assert_string_equal(shown(&play, two, 2, 1550), "100 50 100");
+}
+
+/* What sets a number is of no layer: those whose bits it has go on. */
+static void a_cue_for_a_number_leaves_layers_alone(void **state)
+{
+    (void)state;
+    static const struct dia_cue cues[] = {
+        {.key = 0, .kind = DIA_KEY_SHORT, .act = DIA_ACT_SET, .value = 0x0a0000, .layers = 7}};
+    struct dia_cues play = made(cues, 1);
+    assert_string_equal(shown(&play, presses, 1, 999), "100 100 100");
+    assert_string_equal(shown(&play, presses, 1, 1000), "10 100 100");
+    colours[0].colour.r = 100;
+}
+
 /* None, then each, then none again. */
 static void turns_may_begin_with_none(void **state)
 {
@@ -357,6 +398,9 @@ int main(void)
         cmocka_unit_test(a_layer_begins_fades_and_ends),
         cmocka_unit_test(no_press_makes_a_jump),
         cmocka_unit_test(layers_take_turns),
+        cmocka_unit_test(the_first_turn_is_as_long_as_its_layer),
+        cmocka_unit_test(an_end_is_the_end),
+        cmocka_unit_test(a_cue_for_a_number_leaves_layers_alone),
         cmocka_unit_test(turns_may_begin_with_none),
         cmocka_unit_test(a_reveal_goes_back_the_way_it_came),
         cmocka_unit_test(a_look_rests_and_goes_backwards),

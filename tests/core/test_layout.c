@@ -327,9 +327,45 @@ static void the_largest_surfaces_have_extents(void **state)
     assert_int_equal(dia_surface_fold(&folded, &fold, 1, 1), DIA_BAD_VALUE);
 }
 
+/* The middle of two points lies between them, so what is asked for is the direction from one to the
+ * other: within two 65536ths of a turn, from the smallest distances on. */
+static void angles_are_within_two(void **state)
+{
+    (void)state;
+    for (int32_t high = 1; high <= 160; high++) {
+        for (int32_t low = 0; low <= high; low++) {
+            const struct dia_point points[] = {{0, 0}, {2 * low, 2 * high}, {low, high}};
+            struct dia_surface surface;
+            struct dia_places places;
+            uint16_t angle[3];
+            assert_int_equal(dia_surface_places(&surface, &places, points, 3, 10), DIA_OK);
+            dia_surface_shares(&surface, DIA_ANGLE, 0, 3, angle);
+            double exact = atan2(low, -high) / (2 * acos(-1));
+            assert_true(off(angle[1], exact, DIA_ANGLE) <= 2);
+            assert_int_equal(angle[2], 0); /* the middle itself */
+        }
+    }
+}
+
+/* On a line the angle is left, right, or none in the very middle. */
+static void a_line_has_a_left_a_middle_and_a_right(void **state)
+{
+    (void)state;
+    struct dia_surface line;
+    uint16_t angle[5];
+    for (uint32_t count = 4; count <= 5; count++) {
+        assert_int_equal(dia_surface_line(&line, count, 0, 1000), DIA_OK);
+        dia_surface_shares(&line, DIA_ANGLE, 0, count, angle);
+        for (uint32_t i = 0; i < count; i++)
+            assert_int_equal(angle[i], 2 * i + 1 < count ? 49152 : 2 * i + 1 > count ? 16384 : 0);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(angles_are_within_two),
+        cmocka_unit_test(a_line_has_a_left_a_middle_and_a_right),
         cmocka_unit_test(lines_rings_and_folds_have_their_coordinates),
         cmocka_unit_test(a_ring_begins_at_the_top_and_goes_clockwise),
         cmocka_unit_test(a_folded_line_moves_together_on_both_sides),

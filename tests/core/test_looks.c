@@ -258,6 +258,11 @@ static void chase_has_lights_at_even_distances(void **state)
     dia_chase_render(&chase, &line, 1100, 0, 120, b);
     for (int i = 0; i < 110; i++)
         assert_true(channel_step(a[i], b[i + 10]) <= 4);
+    chase.speed_um_s = 1; /* resting, its tail is where it is of one that goes on */
+    dia_chase_render(&chase, &line, 0, 0, 120, a);
+    chase.speed_um_s = 0;
+    dia_chase_render(&chase, &line, 0, 0, 120, b);
+    assert_memory_equal(a, b, 120 * sizeof *a);
     chase.speed_um_s = -167000; /* the other way, with the tail on the other side */
     dia_chase_render(&chase, &line, 100, 0, 120, a);
     assert_true(a[29].r > 250 && a[30].r > a[31].r && a[28].r == 0);

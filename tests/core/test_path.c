@@ -79,17 +79,18 @@ static void a_curve_is_smooth_and_goes_evenly(void **state)
 
 /*
  * By the formula of Catmull and Rom, worked out by hand: in the middle of two points
- * (-a + 9b + 9c - d) / 16; a quarter behind b (-9a + 111b + 29c - 3d) / 128. Before the first point
- * it is there once more.
+ * (-a + 9b + 9c - d) / 16; a quarter behind b (-9a + 111b + 29c - 3d) / 128; an eighth
+ * (-49a + 987b + 93c - 7d) / 1024. Before the first point it is there once more.
  */
 static void a_curve_is_that_of_catmull_and_rom(void **state)
 {
     (void)state;
     static const struct dia_point points[] = {{0, 0}, {10000, 8000}, {20000, 1000}, {36000, 6000}};
-    static const struct dia_point places[] = {{4375, 4437}, {14625, 4687}, {12359, 7023}};
+    static const struct dia_point places[] = {
+        {4375, 4437}, {14625, 4687}, {12359, 7023}, {11209, 7761}};
     struct dia_path path = {
         .points = points, .count = 4, .curved = 1, .over_ms = 20000, .end = DIA_PATH_STAYS};
-    for (size_t k = 0; k < 3; k++) {
+    for (size_t k = 0; k < 4; k++) {
         double nearest = 1e9;
         for (uint32_t ms = 0; ms <= 20000; ms++)
             nearest = fmin(nearest, apart(dia_path_at(&path, ms), places[k]));
