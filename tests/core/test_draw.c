@@ -180,6 +180,9 @@ static void drawings_move_repeat_and_mirror(void **state)
     drawing.every_x_um = 30000;
     assert_string_equal(seen(&drawing, 0),
                         "..#..#..\n..#..#..\n#.##.##.\n........\n........\n........\n");
+    drawing.every_x_um = 20000;
+    assert_string_equal(seen(&drawing, 0),
+                        "#.#.#.#.\n#.#.#.#.\n########\n........\n........\n........\n");
     /* 10 mm/s for 7 s are 70 mm, and 20 more, of 80; 140 mm up are 20 of 60 */
     drawing.every_x_um = 0;
     drawing.speed_x_um_s = 10000;
@@ -202,6 +205,17 @@ static void sprites_show_what_is_below_and_take_turns(void **state)
     assert_string_equal(seen(&drawing, 100), first);
     assert_string_equal(seen(&drawing, 400), second);
     assert_string_equal(seen(&drawing, 600), first);
+    /* the same without a time for each stays as it is; and a picture alone has no turns to take */
+    static const struct dia_sprite still = {3, 2, 2, 0, cells, colours},
+                                   alone = {3, 2, 1, 250, cells, colours};
+    struct dia_figure other = figure;
+    drawing.figures = &other;
+    for (uint32_t ms = 0; ms < 1000; ms += 125) {
+        other.sprite = &still;
+        assert_string_equal(seen(&drawing, ms), first);
+        other.sprite = &alone;
+        assert_string_equal(seen(&drawing, ms), first);
+    }
 }
 
 /* How much of an element is covered against its area: of 32 by 32 points of it those inside, in
