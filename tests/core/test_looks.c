@@ -268,6 +268,21 @@ static void chase_has_lights_at_even_distances(void **state)
     assert_true(a[29].r > 250 && a[30].r > a[31].r && a[28].r == 0);
 }
 
+/* 1,024 mm at a metre a second are a turn of 1,024 ms, which 32 bits of phase hold exactly: after a
+ * million turns, in eleven days, it is where it began. */
+static void a_chase_does_not_drift(void **state)
+{
+    (void)state;
+    struct dia_chase chase = {{255, 255, 255}, {0, 0, 9}, 1, DIA_SHARE_ONE / 2, 1000000};
+    struct dia_surface line;
+    assert_int_equal(dia_surface_line(&line, 64, 0, 16000), DIA_OK);
+    for (uint32_t ms = 0; ms < 1024; ms += 100) {
+        dia_chase_render(&chase, &line, ms, 0, 64, a);
+        dia_chase_render(&chase, &line, ms + 1024000000, 0, 64, b);
+        assert_memory_equal(a, b, 64 * sizeof *a);
+    }
+}
+
 /* The light covers as much at any time, from the first pixel to the last and back. */
 static void bounce_glides_from_end_to_end(void **state)
 {
@@ -446,6 +461,7 @@ int main(void)
         cmocka_unit_test(breathe_rises_and_falls_in_its_period),
         cmocka_unit_test(blink_keeps_its_duty),
         cmocka_unit_test(chase_has_lights_at_even_distances),
+        cmocka_unit_test(a_chase_does_not_drift),
         cmocka_unit_test(bounce_glides_from_end_to_end),
         cmocka_unit_test(glimmer_stays_within_its_depth),
         cmocka_unit_test(no_look_jumps_when_time_wraps),
