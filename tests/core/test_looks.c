@@ -164,6 +164,36 @@ static void drift_stays_in_its_palette_and_moves_smoothly(void **state)
     assert_memory_not_equal(a, b, sizeof a);
 }
 
+/* Colours with places: of the light that a palette from end to end has, nothing comes up to the
+ * first place, and all of it behind the last. */
+static void colours_stay_at_their_places(void **state)
+{
+    (void)state;
+    struct dia_water water;
+    struct dia_surface line = line_of(MOST);
+    int dark = 0, full = 0;
+    dia_water_defaults(&water);
+    for (uint32_t ms = 0; ms < 20000; ms += 1000) {
+        water.palette = (struct dia_palette){.count = 2, .colours = {{0, 0, 0}, {0, 255, 0}}};
+        dia_water_render(&water, &line, ms, 0, MOST, a);
+        water.palette.placed = 1;
+        water.palette.places[0] = 20000;
+        water.palette.places[1] = 40000;
+        dia_water_render(&water, &line, ms, 0, MOST, b);
+        for (int i = 0; i < MOST; i++) {
+            double light = (dia_light_of(a[i].g) - 20000.0) / 20000 * 65535;
+            uint8_t code = dia_code_of((dia_light)fmin(fmax(light, 0), 65535));
+            if (light < -2000 || light > 67000)
+                assert_int_equal(b[i].g, code);
+            else if (code > 60) /* a code of a is up to 2 % of light, here three times that */
+                assert_in_range(b[i].g, code - 6, code + 6);
+            dark += b[i].g == 0;
+            full += b[i].g == 255;
+        }
+    }
+    assert_true(dark > 100 && full > 100);
+}
+
 static int worst_step(const struct dia_look *look, const void *values,
                       const struct dia_surface *line, uint32_t from, uint32_t to)
 {
@@ -323,6 +353,10 @@ static void glimmer_stays_within_its_depth(void **state)
     assert_in_range(least, 99, 103);
     assert_in_range(most, 198, 200);
     assert_true(alike < 500 * 300 / 10); /* neighbours have nothing to do with each other */
+    glimmer.depth = 0;                   /* then it rests */
+    dia_glimmer_render(&glimmer, &line, 12345, 0, 500, a);
+    for (int i = 0; i < 500; i++)
+        assert_int_equal(a[i].r, 200);
 }
 
 /* Any stretch at any time, in any order, is the same picture as the whole. */
@@ -438,6 +472,23 @@ static void noise_on_a_grid_is_that_of_each_element_alone(void **state)
             assert_memory_equal(b, a + i, sizeof *a);
         }
     }
+    /* the same of points that lie anyhow: from one to the next both ways change */
+    static struct dia_point points[300];
+    static struct dia_rgb own[300];
+    struct dia_surface sky;
+    struct dia_places places;
+    uint32_t seed = 5;
+    for (int32_t i = 0; i < 300; i++)
+        points[i] = (struct dia_point){(int32_t)random_below(&seed, 90000), 7000 * i};
+    assert_int_equal(dia_surface_places(&sky, &places, points, 300, 16700), DIA_OK);
+    for (int k = 0; k < 2; k++) {
+        looks[k]->defaults(&values);
+        looks[k]->render(&values, &sky, 98765, 0, 300, own);
+        for (uint32_t i = 0; i < 300; i++) {
+            looks[k]->render(&values, &sky, 98765, i, 1, b);
+            assert_memory_equal(b, own + i, sizeof *own);
+        }
+    }
     dia_water_render(&values.water, &line, 98765, 0, 300, b);
     for (uint32_t row = 0; row < 300; row++) {
         struct dia_point at = dia_surface_point(&wall, row * 6);
@@ -458,6 +509,7 @@ int main(void)
         cmocka_unit_test(hue_sweep_moves_at_its_speed),
         cmocka_unit_test(hue_sweep_starts_red_and_obeys_level_and_saturation),
         cmocka_unit_test(drift_stays_in_its_palette_and_moves_smoothly),
+        cmocka_unit_test(colours_stay_at_their_places),
         cmocka_unit_test(breathe_rises_and_falls_in_its_period),
         cmocka_unit_test(blink_keeps_its_duty),
         cmocka_unit_test(chase_has_lights_at_even_distances),
