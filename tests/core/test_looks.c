@@ -311,6 +311,13 @@ static void a_chase_does_not_drift(void **state)
         dia_chase_render(&chase, &line, ms + 1024000000, 0, 64, b);
         assert_memory_equal(a, b, 64 * sizeof *a);
     }
+    /* nor do lights that are 4,096 mm apart */
+    struct dia_columns columns = {{255, 255, 255}, {0, 0, 9}, 4096000, 20000, 1000000, 3};
+    for (uint32_t ms = 0; ms < 4096; ms += 400) {
+        dia_columns_render(&columns, &line, ms, 0, 64, a);
+        dia_columns_render(&columns, &line, ms + 4096u * 500000, 0, 64, b);
+        assert_memory_equal(a, b, 64 * sizeof *a);
+    }
 }
 
 /* The light covers as much at any time, from the first pixel to the last and back. */
@@ -386,6 +393,27 @@ static void looks_are_pure(void **state)
             assert_memory_equal(a, b, 500 * sizeof a[0]);
         }
     }
+}
+
+/* A choice has as many numbers as its list has words, from 0 on. */
+static void each_choice_has_its_words(void **state)
+{
+    (void)state;
+    int choices = 0;
+    for (const struct dia_look *const *look = dia_looks; *look; look++) {
+        for (uint8_t k = 0; k < (*look)->param_count; k++) {
+            const struct dia_param *param = &(*look)->params[k];
+            if (param->kind != DIA_PARAM_CHOICE)
+                continue;
+            int words = 1;
+            for (const char *at = param->words; *at; at++)
+                words += *at == ' ';
+            assert_int_equal(param->min, 0);
+            assert_int_equal(param->max, words - 1);
+            choices++;
+        }
+    }
+    assert_true(choices > 5);
 }
 
 static void parameters_out_of_range_are_named(void **state)
@@ -518,6 +546,7 @@ int main(void)
         cmocka_unit_test(glimmer_stays_within_its_depth),
         cmocka_unit_test(no_look_jumps_when_time_wraps),
         cmocka_unit_test(looks_are_pure),
+        cmocka_unit_test(each_choice_has_its_words),
         cmocka_unit_test(parameters_out_of_range_are_named),
         cmocka_unit_test(a_line_has_places_in_mm_and_limits),
     };

@@ -150,6 +150,12 @@ static void wipe_goes_over_and_back_over(void **state)
     for (int i = 1; i < 10; i++)
         assert_true(a[i - 1].r > a[i].r);
     assert_true(abs(a[0].r - 255) <= 1);
+    int before = 0; /* the first rises for as long, from nothing to all */
+    for (uint32_t ms = 0; ms <= 500; ms += 50) {
+        dia_wipe_render(&p, &line, ms, 0, 10, a);
+        assert_true(ms == 0 ? a[0].r == 0 : a[0].r > before && (ms > 450 || a[0].r < 250));
+        before = a[0].r;
+    }
 }
 
 static void alternate_changes_places(void **state)
