@@ -64,7 +64,14 @@ static void easing_curves_are_those_of_css(void **state)
     (void)state;
     const struct dia_ease *curves[] = {&dia_ease_linear, &dia_ease_ease, &dia_ease_in,
                                        &dia_ease_out, &dia_ease_in_out};
+    /* x1 y1 x2 y2 of CSS Easing Functions 1 */
+    static const double css[5][4] = {
+        {0, 0, 1, 1}, {0.25, 0.1, 0.25, 1}, {0.42, 0, 1, 1}, {0, 0, 0.58, 1}, {0.42, 0, 0.58, 1}};
     for (int c = 0; c < 5; c++) {
+        assert_int_equal(curves[c]->x1, lround(css[c][0] * 32768));
+        assert_int_equal(curves[c]->y1, lround(css[c][1] * 32768));
+        assert_int_equal(curves[c]->x2, lround(css[c][2] * 32768));
+        assert_int_equal(curves[c]->y2, lround(css[c][3] * 32768));
         uint16_t last = 0;
         for (uint32_t part = 0; part <= 65535; part += 13) {
             uint16_t level = dia_ease_run(curves[c], (uint16_t)part);
