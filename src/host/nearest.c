@@ -40,10 +40,13 @@ static size_t distance(const char *a, const char *b)
 const char *dia_nearest(const char *word, const char *const *known)
 {
     const char *found = NULL;
-    size_t best = LONGEST;
+    size_t best = LONGEST, n = strlen(word);
     for (; *known; known++) {
+        size_t m = strlen(*known), most = least(best, least(m, m / 3 + 2));
+        if ((n > m ? n - m : m - n) >= most) /* so many letters at least */
+            continue;
         size_t d = distance(word, *known);
-        if (d < best && d <= strlen(*known) / 3 + 1 && d < strlen(*known)) {
+        if (d < most) {
             best = d;
             found = *known;
         }

@@ -1,6 +1,7 @@
 #!/bin/sh
-# Builds core, wire and the test programs for an ATmega328P and a Cortex-M0.
-# Usage: cross.sh OUT-FOLDER       Writes OUT/{avr,arm}/*.elf and the table OUT/sizes.txt.
+# Builds core, wire and the test programs for an ATmega328P and a Cortex-M0. Writes
+# OUT/{avr,arm}/*.elf and the table OUT/sizes.txt.
+# Usage: cross.sh OUT-FOLDER [all]        all: also what .ci/run has the time for
 set -eu
 mkdir -p "$1"
 out=$(cd "$1" && pwd)
@@ -65,14 +66,19 @@ while read -r looks; do
 done <"$out/avr/looks"
 part=98 # the last
 checksum NULL -DHUES
-# The same checksums from what is built for speed, which has products of its own: one look each.
-# Text and drawing with it are more than the flash.
-for look in $(tr ',' ' ' <"$out/avr/looks" | sed 's/&dia_look_//g; s/draw//; s/text//'); do
-    $avr -O2 -mrelax -DLOOKS="&dia_look_$look" -DSTACKS=0 -Wl,--gc-sections tests/cross/checksum.c \
-        "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_$look.elf"
+# The same checksums from what is built for speed, which has products of its own: one look each, and
+# of all a few. Text and drawing with it are more than the flash.
+quick() { # NAME LOOK [OPTION]
+    $avr -O2 -mrelax -DLOOKS="$2" $3 -Wl,--gc-sections tests/cross/checksum.c \
+        "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_$1.elf"
+}
+quick hues NULL -DHUES
+quick_looks="chase hue_sweep flame"
+[ "${2:-}" != all ] ||
+    quick_looks=$(tr ',' ' ' <"$out/avr/looks" | sed 's/&dia_look_//g; s/draw//; s/text//')
+for look in $quick_looks; do
+    quick "$look" "&dia_look_$look" -DSTACKS=0
 done
-$avr -O2 -mrelax -DLOOKS=NULL -DHUES -Wl,--gc-sections tests/cross/checksum.c \
-    "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_hues.elf"
 $avr -O2 -Wl,--gc-sections tests/cross/text_avr.c "$out"/avr/fast/*.o -o "$out/avr/text.elf"
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \

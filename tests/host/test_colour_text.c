@@ -206,7 +206,7 @@ static void any_text_is_read_or_refused(void **state)
 {
     (void)state;
     uint32_t seed = 8, read = 0;
-    for (int k = 0; k < 200000; k++) {
+    for (int k = 0; k < 50000; k++) {
         char text[80];
         size_t n = sizeof colours / sizeof colours[0];
         strcpy(text, colours[random_below(&seed, (uint32_t)n)].text);
@@ -220,7 +220,7 @@ static void any_text_is_read_or_refused(void **state)
         else
             assert_true(wrong.text[0] != 0 && rgb.r == 1);
     }
-    assert_in_range(read, 40000, 160000);
+    assert_in_range(read, 10000, 40000);
 }
 
 /* Nudged up and down, every parameter of every look goes through its range and stays in it. */
