@@ -32,6 +32,7 @@ static void each_field_shows_its_value(void **state)
         {"{depth:.0}{depth:.1}", "22.4", NULL},
         {"{n:4}|{n:04}|{n:<4}|{n:1}|{n:+4}", "  -7|-007|-7  |-|  -7", NULL},
         {"{depth:+6}", " +2.37", "  +2.37"},
+        {"{n:42}", "                                        -7", NULL}, /* as wide as it may be */
         {"{n:x} {t:6x} {t:020b}", "FFFFFFF9   C615 00001100011000010101", NULL},
         {"{t:hms} {t:6hm} {t:7ms}", "14:05:09  14:05  845:09", "14:05:09   14:05   845:09"},
         {"{n:5hm}", "-----", NULL},
