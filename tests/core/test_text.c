@@ -386,6 +386,48 @@ static void the_look_shows_the_same_on_any_grid(void **state)
     }
 }
 
+/* Points that lie as a wall of 130 columns does, in any order: from one to the next it is up to all
+ * of them, and 64 are worked on at a time. */
+static void the_order_of_points_is_all_the_same(void **state)
+{
+    (void)state;
+    enum { COLUMNS = 130, ROWS = 8, ALL = COLUMNS * ROWS };
+    static struct dia_point points[ALL];
+    static struct dia_rgb expected[ALL], pixels[ALL];
+    static uint16_t element[ALL];
+    struct dia_lettering look;
+    struct dia_grid grid;
+    struct dia_places places;
+    struct dia_surface wall, cloud;
+    uint32_t seed = 11, lit = 0;
+    dia_lettering_defaults(&look);
+    look.text = (struct dia_text){.says = "Lo i Lo Li oL iLo", .face = &face};
+    look.text.form.size = 2;
+    assert_int_equal(dia_grid_init(&grid, COLUMNS, ROWS), DIA_OK);
+    assert_int_equal(dia_surface_grid(&wall, &grid, 1000), DIA_OK);
+    dia_lettering_render(&look, &wall, 0, 0, ALL, expected);
+    for (uint16_t i = 0; i < ALL; i++)
+        element[i] = i;
+    for (int order = 0; order < 40; order++) {
+        for (uint32_t i = ALL - 1; i != 0; i--) {
+            uint32_t other = random_below(&seed, i + 1);
+            uint16_t spare = element[i];
+            element[i] = element[other];
+            element[other] = spare;
+        }
+        for (uint32_t i = 0; i < ALL; i++)
+            points[i] = dia_surface_point(&wall, element[i]);
+        assert_int_equal(dia_surface_places(&cloud, &places, points, ALL, 1000), DIA_OK);
+        memset(pixels, 0, sizeof pixels);
+        dia_lettering_render(&look, &cloud, 0, 0, ALL, pixels);
+        for (uint32_t i = 0; i < ALL; i++) {
+            assert_memory_equal(&pixels[i], &expected[element[i]], sizeof *pixels);
+            lit += pixels[i].r != 0;
+        }
+    }
+    assert_true(lit > 40 * 50);
+}
+
 /* Round a ring of 60 pixels "i i" lights two of them, an angle of 3 dots apart. */
 static void round_a_ring_it_goes_along_the_angle(void **state)
 {
@@ -441,6 +483,7 @@ int main(void)
         cmocka_unit_test(a_text_never_jumps),
         cmocka_unit_test(cells_and_digits_show_it_as_letters),
         cmocka_unit_test(the_look_shows_the_same_on_any_grid),
+        cmocka_unit_test(the_order_of_points_is_all_the_same),
         cmocka_unit_test(round_a_ring_it_goes_along_the_angle),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
