@@ -187,6 +187,15 @@ static void pages_letters_and_blinking_take_turns(void **state)
     assert_string_equal(picture(&text, 4, 1, 1500), "#..#\n");
     assert_string_equal(picture(&text, 4, 1, 2500), "#..#\n");
     assert_string_equal(picture(&text, 4, 1, 3500), "#...\n");
+    text.form.every_ms = 1;
+    assert_string_equal(picture(&text, 4, 1, 0), "#...\n");
+    assert_string_equal(picture(&text, 4, 1, 1), "#..#\n");
+    text.form.every_ms = 0; /* all of them */
+    assert_string_equal(picture(&text, 4, 1, 0), "#..#\n");
+    text.says = "L";
+    text.form.every_ms = 1000;
+    assert_string_equal(picture(&text, 4, 1, 0), "#...\n");
+    text.says = "Li";
     text.form.motion = DIA_TEXT_RESTS;
     text.form.blink_ms = 1000;
     assert_string_equal(picture(&text, 4, 1, 400), "#..#\n");

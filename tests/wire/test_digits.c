@@ -92,6 +92,8 @@ static void random_segments_show_in_every_wiring(void **state)
         }
         desk_draws(shown, count * 8u, 12000, 1);
         desk_finds(NULL);
+        for (uint32_t unused = count; unused < 8; unused++) /* pins of digits that are not there */
+            assert_int_equal(edges_heard[20 + unused], 0);
         desk_clear();
     }
 }
@@ -193,6 +195,7 @@ static void what_cannot_be_is_refused(void **state)
     assert_int_equal(dia_digits_init(&other, &sim.port, &setup, drawn), DIA_BAD_VALUE);
     assert_int_equal(dia_digits_turn_us(200000, 4, 0), 1250);
     assert_int_equal(dia_digits_turn_us(200000, 4, 1), 625);
+    assert_int_equal(dia_digits_turn_us(368053, 1, 0), 2716); /* 368.053 Hz, 2,716.999... */
     desk_clear();
 }
 

@@ -57,6 +57,19 @@ static void random_frames_come_out_and_keys_come_in(void **state)
     }
 }
 
+/* One lamp of 1 mA at the lowest of eight levels, a sixteenth: 62.5 uA, rounded up. */
+static void a_current_is_rounded_up(void **state)
+{
+    (void)state;
+    connect(&dia_tm1638, 16000000);
+    assert_int_equal(dia_panel_digit(&panel, 3, 1), DIA_OK);
+    dia_driver_master(&panel.driver, 1);
+    assert_int_equal(panel.driver.ops->asks_ua(&panel.driver, 1000), 63);
+    dia_driver_master(&panel.driver, DIA_SHARE_ONE);
+    assert_int_equal(panel.driver.ops->asks_ua(&panel.driver, 1000), 875); /* 14 of them */
+    desk_clear();
+}
+
 /* Keys are read with each frame: 8 bits of a command and 32 of keys. What has not changed is not
  * sent again; all of it is 16 bytes behind an address, with two commands more. */
 static void what_has_not_changed_is_not_sent(void **state)
@@ -197,6 +210,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(random_frames_come_out_and_keys_come_in),
+        cmocka_unit_test(a_current_is_rounded_up),
         cmocka_unit_test(what_has_not_changed_is_not_sent),
         cmocka_unit_test(the_two_wire_relative_answers),
         cmocka_unit_test(the_master_sets_the_level),

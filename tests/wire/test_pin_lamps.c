@@ -130,6 +130,7 @@ static void what_cannot_be_is_refused(void **state)
             break;
         case 3:
             setup.depth = 9;
+            setup.unit_us = 20;
             break;
         case 4:
             setup.unit_us = 19;

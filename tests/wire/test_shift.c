@@ -219,6 +219,16 @@ static void what_cannot_be_is_refused(void **state)
     }
     assert_int_equal(dia_slices_unit_us(120000, 8), 32); /* 8333 us / 255 */
     assert_int_equal(dia_slices_unit_us(0, 8), 0);
+    assert_int_equal(dia_slices_row_unit_us(0, 16, 100, 4), 0);
+    assert_int_equal(dia_slices_row_unit_us(100000, 0, 100, 4), 0);
+    assert_int_equal(dia_slices_row_unit_us(100000, 16, 100, 0), 0);
+    assert_int_equal(dia_slices_row_unit_us(100000, 16, 100, 9), 0);
+    /* one row that has all of the time: 10 ms at 100 Hz, of one plane, is 10,000 us of light less a
+     * tick of 100 us beside it; and the slowest there is */
+    uint16_t alone = dia_slices_row_unit_us(100000, 1, 100, 1);
+    assert_true(alone != 0 && dia_slices_row_us(alone, 100, 1) <= 10000);
+    assert_true(dia_slices_row_us((uint16_t)(alone + 1u), 100, 1) > 10000);
+    assert_true(dia_slices_row_unit_us(1, 16, 100, 1) > 60000);
 }
 
 int main(void)
