@@ -1,6 +1,6 @@
 #!/bin/sh
-# The library as one header and one source: compiles with nothing else, as C and as C++, for every
-# processor of the tests, and draws the same bytes. Usage: single.sh BUILD-FOLDER SOURCE-FOLDER
+# The library as one header and one source: compiles with nothing else, as C and as C++, for an
+# ATmega328P (and for a Cortex-M0), and draws the same bytes. Usage: single.sh BUILD-FOLDER SOURCE-FOLDER
 # CHECKSUM-PROGRAM [all]        all: also what .ci/run has the time for
 set -eu
 out=$1/run/single
@@ -31,10 +31,10 @@ program as-cpp c++ -std=c++20 -x c++ -Wall
 
 # shellcheck disable=SC2086
 avr-gcc -mmcu=atmega328p -std=gnu11 -DDIA_ROM=__flash $controller -c "$one/diachrome.c" -o "$out/avr.o"
-# shellcheck disable=SC2086
-arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $controller -c "$one/diachrome.c" \
-    -o "$out/arm.o"
 if [ "${4:-}" = all ]; then
+    # shellcheck disable=SC2086
+    arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb -std=c11 -ffreestanding $controller -c "$one/diachrome.c" \
+        -o "$out/arm.o"
     # shellcheck disable=SC2086
     program small cc -std=c11 -DDIA_SMALL $strict
     arm-none-eabi-g++ -mcpu=cortex-m0 -mthumb -std=c++20 -x c++ -ffreestanding -DDIA_SMALL -Os \
