@@ -100,6 +100,8 @@ static void data_stops_where_logic_starves(void **state)
     assert_in_range(refuses, 5, COUNT - 5);
     assert_true(fed->mv[COUNT - 1] < 2800); /* there even red fades */
     assert_in_range(shown->lit[COUNT - 1][0], 1, 254);
+    assert_non_null(strstr(said("starved", "rail"), "pixel 39 has 2.7"));
+    assert_non_null(strstr(said("starved", "rail"), "so its blue is at 0 %"));
     /* the worst is told: at the same pixel that was 3.475 V, not the 3.482 of a later frame */
     show(248, 248, 248);
     assert_in_range(fed->mv[refuses], 3480, 3489);
