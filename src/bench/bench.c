@@ -84,15 +84,53 @@ static void device_takes(struct device *device, uint8_t role, const struct dia_e
     device->changed[role] = edge->t_ns;
 }
 
+/* Chains latch in the order of time, so that a supply sees what it would see: all, or those that
+ * latch when their line has rested. */
+static void latch_until(struct dia_bench *bench, uint64_t t_ns, int all)
+{
+    for (;;) {
+        struct chain *next = NULL;
+        for (int i = 0; i < bench->chain_count; i++) {
+            struct chain *chain = &bench->chains[i];
+            int rests = chain->sheet->wire == SHEET_PULSES || chain->sheet->wire == SHEET_PAUSE;
+            if ((all || rests) && dia_chain_latches_ns(chain) <= t_ns &&
+                (!next || dia_chain_latches_ns(chain) < dia_chain_latches_ns(next)))
+                next = chain;
+        }
+        if (!next)
+            return;
+        dia_chain_settle(next, &bench->findings);
+        dia_bench_latched(bench, next, next->shown.latched_ns);
+    }
+}
+
+/* No line says that it has latched until it is used again, so that of another says it too. */
+static void pulse_begins(struct dia_bench *bench, const struct chain *chain, uint64_t t_ns)
+{
+    if (dia_chain_latches_ns(chain) <= t_ns)
+        latch_until(bench, t_ns, 0);
+}
+
+#define WAKES_NS 20000 /* a clock that has rested so long begins something new; a choice */
+
+static void clock_begins(struct dia_bench *bench, const struct chain *chain, uint64_t t_ns)
+{
+    if (t_ns >= chain->fall + WAKES_NS)
+        latch_until(bench, t_ns, 0);
+}
+
 static void chain_takes(struct dia_bench *bench, struct chain *chain, const struct dia_edge *edge)
 {
     if (chain->fault.wrong_end)
         return;
-    int latched =
-        chain->sheet->wire == SHEET_PULSES
-            ? dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings)
-            : dia_clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings);
-    if (latched)
+    if (chain->sheet->wire == SHEET_PULSES) {
+        if (edge->level)
+            pulse_begins(bench, chain, edge->t_ns);
+        dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings);
+        return;
+    }
+    clock_begins(bench, chain, edge->t_ns);
+    if (dia_clocked_edge(chain, edge->t_ns, edge->pin, edge->level, &bench->findings))
         dia_bench_latched(bench, chain, chain->shown.latched_ns);
 }
 
@@ -133,8 +171,9 @@ void dia_bench_take(void *self, const struct dia_edge *edges, uint32_t n)
         const struct dia_edge *edge = &edges[i];
         struct chain *chain = bench->on_pin[edge->pin];
         if (is_plain(bench, chain)) {
-            if (dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings))
-                dia_bench_latched(bench, chain, chain->shown.latched_ns);
+            if (edge->level)
+                pulse_begins(bench, chain, edge->t_ns);
+            dia_chain_edge(chain, edge->t_ns, edge->level, &bench->findings);
             continue;
         }
         take_one(bench, edge);
@@ -251,12 +290,13 @@ int dia_bench_take_burst(void *self, const struct dia_burst *burst)
     if (burst->clock_pin == DIA_NO_PIN) {
         if (!dia_chain_fits(chain, burst))
             return 0;
-        if (dia_chain_burst(chain, burst, &bench->findings))
-            dia_bench_latched(bench, chain, chain->shown.latched_ns);
+        pulse_begins(bench, chain, burst->at >> 10);
+        dia_chain_burst(chain, burst, &bench->findings);
         return 1;
     }
     if (!dia_clocked_fits(chain, burst))
         return 0;
+    clock_begins(bench, chain, burst->at >> 10);
     for (uint32_t i = 0; i < burst->n; i++) {
         if (dia_clocked_byte(chain, burst, i, &bench->findings))
             dia_bench_latched(bench, chain, chain->shown.latched_ns);
@@ -302,22 +342,9 @@ void dia_bench_settle_device(struct dia_bench *bench, struct device *device, uin
         dia_bench_load(bench, device->supply, t_ns);
 }
 
-/* Chains latch in the order of time, so that a supply sees what it would see. */
 void dia_bench_settle(struct dia_bench *bench, uint64_t t_ns)
 {
-    for (;;) {
-        struct chain *next = NULL;
-        for (int i = 0; i < bench->chain_count; i++) {
-            struct chain *chain = &bench->chains[i];
-            if (dia_chain_latches_ns(chain) <= t_ns &&
-                (!next || dia_chain_latches_ns(chain) < dia_chain_latches_ns(next)))
-                next = chain;
-        }
-        if (!next)
-            break;
-        dia_chain_settle(next, &bench->findings);
-        dia_bench_latched(bench, next, next->shown.latched_ns);
-    }
+    latch_until(bench, t_ns, 1);
     for (int i = 0; i < bench->device_count; i++) {
         if (!bench->devices[i]->seen)
             dia_bench_settle_device(bench, bench->devices[i], t_ns);

@@ -132,32 +132,24 @@ static int joined(struct chain *chain, uint64_t t, uint8_t level)
     return !chain->joins;
 }
 
-int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
+void dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings)
 {
-    int latched = 0;
     if (level == chain->level)
-        return 0;
+        return;
     chain->level = level;
     if (chain->joins && !joined(chain, t, level))
-        return 0;
+        return;
     if (level) {
         uint64_t low = t - chain->fall;
-        if (chain->bits != 0) {
-            const struct sheet_range *range = &chain->low[chain->bit];
-            if (low >= chain->sheet->reset_ns) {
-                latch(chain, findings);
-                latched = 1;
-            } else if (low < range->least || low > range->most) {
-                dia_judge_low(chain, (uint32_t)low, &chain->sheet->low[chain->bit], findings);
-            }
-        }
+        const struct sheet_range *range = &chain->low[chain->bit];
+        if (chain->bits != 0 && (low < range->least || low > range->most))
+            dia_judge_low(chain, (uint32_t)low, &chain->sheet->low[chain->bit], findings);
         chain->rise = t;
     } else {
         chain->fall = t;
         uint64_t high = t - chain->rise;
         read_bit(chain, high > UINT32_MAX ? UINT32_MAX : (uint32_t)high, findings);
     }
-    return latched;
 }
 
 /* Between two edges in whole ns there may be 1 ns more than the whole ns of what lies between. */
@@ -181,10 +173,10 @@ int dia_chain_fits(const struct chain *chain, const struct dia_burst *burst)
            burst->high[1] >> 10 > chain->threshold;
 }
 
-int dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
-                    struct dia_findings *findings)
+void dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
+                     struct dia_findings *findings)
 {
-    int latched = dia_chain_edge(chain, burst->at >> 10, 1, findings);
+    dia_chain_edge(chain, burst->at >> 10, 1, findings);
     uint64_t first = chain->bits / 8, room = chain->bits_room / 8;
     for (uint32_t i = 0; i < burst->n && first + i < room; i++)
         chain->heard[first + i] = chain_taken(chain, burst->bytes[i]);
@@ -194,7 +186,6 @@ int dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
     chain->rise = (fall - burst->high[chain->bit]) >> 10;
     chain->fall = fall >> 10;
     chain->level = 0;
-    return latched;
 }
 
 uint64_t dia_chain_latches_ns(const struct chain *chain)

@@ -94,15 +94,15 @@ static inline uint32_t chain_alive(const struct chain *chain)
                                                                    : chain->powered;
 }
 
-/* 1 when the edge shows that the chain has latched since the last one. */
-int dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
+/* One edge of its line; what has latched before it is latched already. */
+void dia_chain_edge(struct chain *chain, uint64_t t, uint8_t level, struct dia_findings *findings);
 
 /* Bursts: whether every bit is well inside the sheet's limits whatever the rounding to ns, so that
- * there is nothing to judge but how it begins; and taking one that fits, 1 when the chain has
- * latched (with a clock: byte by byte). */
+ * there is nothing to judge but how it begins; and taking one that fits (with a clock: byte by
+ * byte, 1 when the chain has latched). */
 int dia_chain_fits(const struct chain *chain, const struct dia_burst *burst);
-int dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
-                    struct dia_findings *findings);
+void dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
+                     struct dia_findings *findings);
 int dia_clocked_fits(const struct chain *chain, const struct dia_burst *burst);
 int dia_clocked_byte(struct chain *chain, const struct dia_burst *burst, uint32_t i,
                      struct dia_findings *findings);

@@ -75,7 +75,7 @@ typedef void journal_each(void *self, const struct journal_event *event, const c
 void dia_journal_due(struct journal *journal, struct dia_live *live, uint64_t ms, uint32_t most,
                      journal_each *each, void *self);
 /* The show of a run as it is at a time, from its state and the changes until then, which are
- * `made` from then on, and each is called with. NULL, and why: no show can be made of it. */
+ * `made` from then on; calls each with them, as above. NULL, and why: no show can be made of it. */
 struct dia_live *dia_journal_live(struct journal *journal, uint64_t ms, const struct dia_rig *rig,
                                   const struct dia_live *like, journal_each *each, void *self,
                                   struct dia_diagnostic *wrong);

@@ -122,6 +122,40 @@ static void what_gets_brighter_waits_for_what_gets_darker(void **state)
     desk_clear();
 }
 
+/* Asked while it is busy, the call that waits waits for both frames. Made dark while one waits for
+ * another, nothing comes later. */
+static void one_frame_after_another_and_dark_in_between(void **state)
+{
+    (void)state;
+    for (int dark = 0; dark < 2; dark++) {
+        set_up();
+        memset(pixels[0], 255, sizeof pixels[0]);
+        assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+        memset(pixels[0], 0, sizeof pixels[0]);
+        memset(pixels[3], 255, sizeof pixels[3]);
+        assert_int_equal(dia_set_show(&set), DIA_OK); /* the fourth waits for the first */
+        memset(pixels[3], 0, sizeof pixels[3]);
+        memset(pixels[1], 200, sizeof pixels[1]);
+        if (dark)
+            assert_int_equal(dia_set_dark(&set), DIA_OK);
+        else
+            assert_int_equal(dia_set_show_and_wait(&set), DIA_OK);
+        uint64_t now_ns = sim.now_ns;
+        for (int k = 0; k < 1000; k++) {
+            assert_int_equal(dia_set_poll(&set, NULL), DIA_OK);
+            dia_sim_advance_us(&sim, 20);
+        }
+        desk_settle();
+        for (int k = 0; k < STRIPS; k++) {
+            const struct dia_shown *shown = dia_bench_shown(bench, on_bench[k]);
+            assert_true(shown->latched_ns <= now_ns + 1000000);
+            assert_int_equal(shown->drive[COUNT - 1][0] != 0, !dark && k == 1);
+        }
+        desk_finds(NULL);
+        desk_clear();
+    }
+}
+
 /* A program may sleep for as long as poll says: it comes a few times a frame, also while some wait
  * for others, and all show as soon as if it had never slept (a port call is 1 us). */
 static void who_comes_when_told_comes_seldom(void **state)
@@ -256,6 +290,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(a_shared_supply_holds_at_every_moment),
         cmocka_unit_test(what_gets_brighter_waits_for_what_gets_darker),
+        cmocka_unit_test(one_frame_after_another_and_dark_in_between),
         cmocka_unit_test(who_comes_when_told_comes_seldom),
         cmocka_unit_test(an_error_of_one_does_not_keep_the_others),
         cmocka_unit_test(what_would_not_go_dark_still_counts),

@@ -123,7 +123,7 @@ void dia_sim_go_on_to(struct dia_sim *sim, uint64_t until_ns)
     if (until_ns > sim->now_ns)
         sim->now_ns = until_ns;
     sim->quiet_ns = send_until_now(sim);
-    timer = sim->in_timer ? NULL : next_timer(sim, sim->quiet_ns); /* whoever called it looks again */
+    timer = sim->in_timer ? NULL : next_timer(sim, sim->quiet_ns); /* no other comes meanwhile */
     sim->quiet_ns = timer ? timer->due_ns : sim->quiet_ns;
 }
 
