@@ -148,6 +148,7 @@ static inline void dia_driver_master(struct dia_driver *driver, dia_share master
  */
 static inline enum dia_status dia_driver_dark(struct dia_driver *driver)
 {
+    driver->hold = 0; /* it waits for nobody any more */
     return driver->ops->dark(driver);
 }
 

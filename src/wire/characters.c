@@ -183,7 +183,6 @@ static void refresh(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_characters *c = characters_of(driver);
-    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     take_state(c, 0);

@@ -185,7 +185,6 @@ static uint16_t tick(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_digits *digits = digits_of(driver);
-    driver->hold = 0;
     digits->dark = 1;
     DIA_FENCE(); /* from here on no tick touches a pin */
     digits->failed = 0;

@@ -193,7 +193,6 @@ static enum dia_status show(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_matrix *matrix = matrix_of(driver);
-    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     take_master(matrix, 0);

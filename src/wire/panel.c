@@ -264,7 +264,6 @@ static enum dia_status show(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_panel *panel = panel_of(driver);
-    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     begin_frame(panel, 0);

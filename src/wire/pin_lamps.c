@@ -111,7 +111,6 @@ static uint16_t tick(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_pin_lamps *lamps = lamps_of(driver);
-    driver->hold = 0;
     lamps->dark = 1;
     DIA_FENCE(); /* from here on no tick touches a pin */
     memset(lamps->shown, 0, sizeof lamps->shown);

@@ -270,7 +270,6 @@ static uint16_t tick(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     struct dia_rgb_panel *panel = panel_of(driver);
-    driver->hold = 0;
     panel->dark = 1;
     DIA_FENCE(); /* from here on no tick touches a pin */
     panel->waits = panel->taken = panel->shifted = 0;

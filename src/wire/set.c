@@ -193,7 +193,6 @@ enum dia_status dia_set_show_and_wait(struct dia_set *set)
 enum dia_status dia_set_dark(struct dia_set *set)
 {
     enum dia_status worst = DIA_OK;
-    let_go(set);
     for (uint8_t i = 0; i < set->member_count; i++) {
         struct dia_set_member *m = &set->members[i];
         enum dia_status status = dia_driver_dark(m->driver);

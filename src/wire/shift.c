@@ -293,7 +293,6 @@ enum dia_status dia_shift_dark(struct dia_driver *driver)
     const struct dia_shift_setup *setup = &shift->setup;
     struct dia_port *port = driver->port;
     uint8_t has_enable = setup->enable_pin != DIA_NO_PIN, by_spi = setup->bus != DIA_SHIFT_BY_PINS;
-    driver->hold = 0;
     shift->dark = 1;
     DIA_FENCE(); /* from here on no tick touches anything */
     shift->failed = 0;

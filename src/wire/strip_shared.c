@@ -57,7 +57,6 @@ static enum dia_status show(struct dia_driver *driver)
 static enum dia_status dark(struct dia_driver *driver)
 {
     dia_share master = driver->master;
-    driver->hold = 0;
     if (dia_driver_wait(driver) == DIA_BUSY)
         return DIA_BUSY;
     driver->master = 0;
