@@ -99,6 +99,45 @@ static void random_levels_come_out_of_every_chain_and_depth(void **state)
     }
 }
 
+static const struct dia_port_ops *right;
+static int until_refused; /* sends that go well before one that does not; below 0: all go well */
+
+static enum dia_status refuses_once(struct dia_port *port, uint8_t bus, uint32_t clock_hz,
+                                    const uint8_t *out, uint32_t n)
+{
+    return until_refused-- == 0 ? DIA_BUSY : right->spi_start(port, bus, clock_hz, out, n);
+}
+
+/* A row that could not be sent is sent with the next tick: nothing of the light of that period is
+ * left out. The lamps are at 8 of 15 steps, which is one row of four. */
+static void a_row_that_was_refused_comes_with_the_next_tick(void **state)
+{
+    (void)state;
+    for (int at = 0; at < 4; at++) {
+        struct dia_shift_setup setup = setup_of(1, 4, DIA_SLICES_WEIGHTED, 0);
+        int device = connect(&setup);
+        uint8_t steps[8] = {0}, code = 0;
+        for (; steps[0] != 8; code++) {
+            memset(levels, code, 8);
+            dia_lamps_develop(levels, 8, DIA_SHARE_ONE, 4, steps);
+        }
+        until_refused = -1;
+        look_at(device);
+        right = sim.port.ops;
+        struct dia_port_ops refusing = *right;
+        refusing.spi_start = refuses_once;
+        sim.port.ops = &refusing;
+        until_refused = at;
+        dia_bench_expose(bench, device, sim.now_ns);
+        next_period();
+        dia_bench_settle(bench, sim.now_ns);
+        assert_true(until_refused < 0); /* it has been refused */
+        for (uint32_t lamp = 0; lamp < 8; lamp++)
+            assert_in_range(dia_bench_lamps(bench, device)->level[lamp], 65535 / 3, 65535 * 3 / 4);
+        desk_clear();
+    }
+}
+
 /* The latches hold anything after power-up; with the enable pin none of it is seen. */
 static void all_is_dark_before_the_first_frame_and_at_the_end(void **state)
 {
@@ -235,6 +274,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(random_levels_come_out_of_every_chain_and_depth),
+        cmocka_unit_test(a_row_that_was_refused_comes_with_the_next_tick),
         cmocka_unit_test(all_is_dark_before_the_first_frame_and_at_the_end),
         cmocka_unit_test(a_disturbed_tick_corrupts_nothing),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
