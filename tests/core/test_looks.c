@@ -435,6 +435,22 @@ static void parameters_out_of_range_are_named(void **state)
     drift.palette.count = DIA_PALETTE_MAX + 1;
     assert_string_equal(dia_look_check(&dia_look_drift, &drift)->key, "colours");
     assert_null(dia_look_find("no such look"));
+    union dia_look_values least; /* a hundredth, rounded up, is the least of a tail or beam */
+    dia_look_chase.defaults(&least);
+    least.chase.tail = 328;
+    assert_null(dia_look_check(&dia_look_chase, &least));
+    least.chase.tail = 327;
+    assert_string_equal(dia_look_check(&dia_look_chase, &least)->key, "tail");
+    dia_look_columns.defaults(&least);
+    least.columns.tail = 328;
+    assert_null(dia_look_check(&dia_look_columns, &least));
+    least.columns.tail = 327;
+    assert_string_equal(dia_look_check(&dia_look_columns, &least)->key, "tail");
+    dia_look_beam.defaults(&least);
+    least.beam.width = 328;
+    assert_null(dia_look_check(&dia_look_beam, &least));
+    least.beam.width = 327;
+    assert_string_equal(dia_look_check(&dia_look_beam, &least)->key, "width");
 }
 
 static void a_line_has_places_in_mm_and_limits(void **state)
