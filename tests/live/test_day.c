@@ -124,7 +124,7 @@ static void a_day_leaves_nothing_behind(void **state)
     assert_true(lines > (quiet ? day_s / 4 : 10));
     assert_true(shown_s > gone_s - (quiet ? 600 : 6000) &&
                 shown_s < gone_s + 1); /* 0.6 s of ours */
-#ifndef __SANITIZE_ADDRESS__           /* which keeps what was freed */
+#ifndef WITH_ADDRESS_SANITIZER         /* which keeps what was freed */
     /* an input keeps 200,000 readings of 8 bytes at most, in memory that doubles */
     assert_true(late_kb < early_kb + 3200 + 1024);
 #endif

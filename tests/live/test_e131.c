@@ -350,7 +350,7 @@ static void a_hundred_universes(void **state)
         (seconds() - begin);
     print_message("%d universes at 40 Hz: %.1f %% of a core\n", UNIVERSES, share * 100);
     assert_int_equal(wrong, 0);
-#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
+#if !defined(WITH_ADDRESS_SANITIZER) && !defined(WITH_THREAD_SANITIZER)
     assert_true(share < 0.5);
 #endif
     assert_int_equal(ask(&served, "GET", "/status", NULL), 200);

@@ -492,13 +492,13 @@ static void changed_files_are_taken_over(void **state)
  * its rate, and a touch is seen soon. The bounds are those of the page's promise. */
 #define WATCHERS 20
 #define TOUCHES  100
-#if defined(__SANITIZE_THREAD__) /* with which all of it is ten times slower */
+#if defined(WITH_THREAD_SANITIZER) /* with which all of it is ten times slower */
 #define MEDIAN     1.0
 #define NEARLY_ALL 2.0
 #define MOST_LATE  100000
 #define SOON       5.0
 #define QUIET      1.0
-#elif defined(__SANITIZE_ADDRESS__)
+#elif defined(WITH_ADDRESS_SANITIZER)
 #define MEDIAN     0.1
 #define NEARLY_ALL 1.0
 #define MOST_LATE  1000

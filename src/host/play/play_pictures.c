@@ -53,7 +53,7 @@ static void sample(const struct play_picture *p, const struct dia_picture_lie *l
         dia_picture_points(lie, points, some, p->surface->pitch_um, out, covered);
         first += some;
         out += some;
-        covered += covered ? some : 0;
+        covered = covered ? covered + some : NULL;
         n -= some;
     }
 }
