@@ -145,6 +145,10 @@ static void all_is_dark_before_the_first_frame_and_at_the_end(void **state)
     for (int by_pins = 0; by_pins < 2; by_pins++) {
         struct dia_shift_setup setup = setup_of(3, 4, DIA_SLICES_WEIGHTED, by_pins);
         int device = connect(&setup);
+        struct dia_about about;
+        dia_driver_about(&shift.driver, &about);
+        assert_int_equal(about.route, by_pins ? DIA_ON_PINS : DIA_ON_SPI);
+        assert_int_equal(about.bus, 0);
         const struct dia_lamps_shown *shown = dia_bench_lamps(bench, device);
         desk_settle();
         dia_bench_expose(bench, device, sim.now_ns);
