@@ -61,13 +61,14 @@ static enum dia_status give_up(struct dia_characters *c)
     return DIA_PORT_FAILED;
 }
 
-/* A display that is busy for more than twice its longest time is not there. */
+/* A display that is busy for more than twice its longest time is not there. The time counts from
+ * before the look: a program that was held up behind it looks once more. */
 static enum dia_status ask(struct dia_characters *c, uint32_t *again_us)
 {
-    uint8_t busy = dia_characters_bus_busy(c);
+    uint8_t is_late = left_us(c, 2u * c->wait_us) == 0, busy = dia_characters_bus_busy(c);
     if (busy == 0)
         return DIA_OK;
-    if (busy == 2 || left_us(c, 2u * c->wait_us) == 0)
+    if (busy == 2 || is_late)
         return give_up(c);
     *again_us = ASK_US;
     return DIA_BUSY;

@@ -413,6 +413,37 @@ static void every_instruction_does_what_the_table_says(void **state)
     desk_clear();
 }
 
+static const struct dia_port_ops *right;
+static uint32_t held_up;
+
+/* Reads a line; whenever that says that the display is busy, something else has the processor. */
+static enum dia_status reads_and_is_held_up(struct dia_port *port, uint8_t pin, uint8_t *level)
+{
+    enum dia_status status = right->pin_read(port, pin, level);
+    if (*level) {
+        dia_sim_advance_us(&sim, 5000);
+        held_up++;
+    }
+    return status;
+}
+
+/* A program that is held up between its look at the busy flag and its look at the time takes no
+ * display for lost. */
+static void who_is_held_up_looks_once_more(void **state)
+{
+    (void)state;
+    int device = connect(DIA_BUS_8_LINES, 16, 2, 0, WITH_RW | SLOW);
+    right = sim.port.ops;
+    struct dia_port_ops slowly = *right;
+    slowly.pin_read = reads_and_is_held_up;
+    sim.port.ops = &slowly;
+    dia_characters_text(&display, 0, 1, "calm", 4);
+    assert_memory_equal(show(device)->code[1], "calm ", 5);
+    assert_true(held_up > 2);
+    desk_finds(NULL);
+    desk_clear();
+}
+
 /* What is read: not busy, and the address behind the last letter (4a: "quay" in column 6 of row 1,
  * which begins at 40); by four lines in halves, the high one first. */
 static void the_address_is_read(void **state)
@@ -574,6 +605,7 @@ int main(void)
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
         cmocka_unit_test(every_instruction_does_what_the_table_says),
+        cmocka_unit_test(who_is_held_up_looks_once_more),
         cmocka_unit_test(the_address_is_read),
         cmocka_unit_test(the_lower_lines_do_not_count_with_four),
         cmocka_unit_test(a_display_that_moved_its_text_is_set_up),
