@@ -182,6 +182,11 @@ static void video_is_read(void **state)
          "b.y4m: colours C410 are not read; C420, C422, C444 and Cmono are"},
         {"YUV4MPEG2 W2 H2 F25 Cmono\n", "b.y4m: its rate must be as F25:1; found 'F25'"},
         {"YUV4MPEG2 W2 H2 F999999999:1 Cmono\n", "b.y4m: a rate of F999999999:1 is not read"},
+        {"YUV4MPEG2 W2 H2 F0:1\n", "b.y4m: its rate must be as F25:1; found 'F0:1'"},
+        {"YUV4MPEG2 W2 H2 F25:0\n", "b.y4m: its rate must be as F25:1; found 'F25:0'"},
+        {"YUV4MPEG2 W2 H2 F25:1x\n", "b.y4m: its rate must be as F25:1; found 'F25:1x'"},
+        {"YUV4MPEG2 W2 H2 F1:999999999\n", "b.y4m: a rate of F1:999999999 is not read"},
+        {"YUV4MPEG2x W2 H2\n", "b.y4m: does not begin with YUV4MPEG2"},
         {"YUV4MPEG2 F25:1\n", "b.y4m: a picture has at least 1 by 1 pixels"},
         {"YUV4MPEG2 W99999999999 H2\n", "b.y4m: 99999999999 by 2 pixels are too many; at most "
                                         "33554432, such as 8192 by 4096"},
@@ -193,6 +198,21 @@ static void video_is_read(void **state)
     for (size_t k = 0; k < sizeof bad / sizeof bad[0]; k++) {
         write_file("b.y4m", bad[k].bytes, strlen(bad[k].bytes));
         is_refused("b.y4m", bad[k].why);
+    }
+    char line[1100] = "YUV4MPEG2 W1 H1 F1:1 Cmono ";
+    memset(line + strlen(line), 'X', sizeof line - strlen(line));
+    write_file("b.y4m", line, sizeof line);
+    is_refused("b.y4m", "b.y4m: its line is too long");
+    static const char *const kinds[] = {"420jpeg", "420mpeg2", "420paldv", "420"};
+    for (int k = 0; k < 4; k++) { /* where colours lie between is all the same for single lamps */
+        int n = snprintf(line, sizeof line,
+                         "YUV4MPEG2 W2 H2 F2000000:200000 C%s XYSCSS=420\nFRAME\n", kinds[k]);
+        memcpy(line + n, "\xeb\x10\xeb\x10\x80\x80", 6);
+        write_file("a.y4m", line, (size_t)n + 6);
+        struct dia_film *film = opened("a.y4m");
+        shows(film, 0, "#ffffff #000000 #ffffff #000000");
+        assert_int_equal(dia_film_length_us(film), 100000);
+        dia_film_close(film);
     }
 }
 

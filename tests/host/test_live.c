@@ -563,6 +563,59 @@ static void presses_that_are_over_are_put_together(void **state)
     dia_show_free(&settled);
 }
 
+static struct dia_rig_layer of_run(struct dia_live *live, uint32_t place, uint32_t ms)
+{
+    struct dia_rig_layer now[DIA_RIG_LAYERS];
+    struct dia_show show = *dia_live_show(live); /* what is worked out of it is the copy's */
+    show.heard = 0;
+    show.events = NULL;
+    show.event_count = show.event_room = 0;
+    assert_int_equal(dia_show_at(&show, ms, now), DIA_OK);
+    free(show.events);
+    assert_string_equal(show.names[place], "run");
+    return now[place];
+}
+
+/* After more presses than are kept one by one the text is edited: layers in another order, others
+ * beside them, a key that does something else. What keys had brought stays with its layer. */
+static void an_edited_show_goes_on_from_where_keys_had_brought_it(void **state)
+{
+    (void)state;
+    struct dia_live *live = begin(pier);
+    struct dia_player *player = dia_player_new(&rig, &wrong);
+    uint64_t ms = 0;
+    char line[80];
+    for (uint32_t n = 0; n < 303; n++, ms += 3000) {
+        snprintf(line, sizeof line, "press operator.%u", n % 5 == 0 ? 1 : n % 5 == 1 ? 2 : 3);
+        make(live, line, ms);
+        assert_int_equal(dia_live_play(live, player, ms * 1000, 0, NULL), DIA_OK);
+    }
+    ms += 5000;
+    assert_true(dia_live_show(live)->press_count < 303);
+    struct dia_rig_layer before = of_run(live, 1, (uint32_t)ms);
+    assert_int_equal(before.values.pulse.speed_um_s, 7100000); /* 1 m/s, and 61 times 10 cm/s */
+    make(live,
+         "show \"value others keys up=operator.4 min=0 max=9\\n"
+         "value aboard keys up=operator.3 down=operator.4 min=0 max=180\\n"
+         "layer first: steady colour=red on lantern\\nlayer pulse on handrail\\n"
+         "layer run: pulse colour=red speed=1m/s on handrail blend add\\n"
+         "layer sea: water on waves level 80%\\nkey operator.1 short: toggle run\\n"
+         "key operator.4 down: raise run.head by 1cm\\n"
+         "key operator.2 down: raise run.speed by 10cm/s\"",
+         ms);
+    struct dia_rig_layer after = of_run(live, 2, (uint32_t)ms);
+    assert_int_equal(after.level, before.level);
+    assert_int_equal(after.values.pulse.speed_um_s, 7100000);
+    assert_int_equal(after.values.pulse.colour.r, 255);
+    make(live, "press operator.1", ms + 100);
+    make(live, "press operator.2", ms + 200);
+    after = of_run(live, 2, (uint32_t)ms + 2000);
+    assert_true((after.level == 0) != (before.level == 0));
+    assert_int_equal(after.values.pulse.speed_um_s, 7200000);
+    dia_player_free(player);
+    dia_live_free(live);
+}
+
 /* A day of changes, in which nothing grows: presses, readings, steps of undo, the text. */
 static void a_day_takes_no_more_memory(void **state)
 {
@@ -591,8 +644,6 @@ static void what_is_set_by_hand_counts(void **state)
 {
     (void)state;
     struct dia_live *live = begin(pier);
-    struct dia_rig_layer now[DIA_RIG_LAYERS];
-    int32_t speed;
     static const struct {
         const char *change;
         uint32_t ms;
@@ -604,14 +655,8 @@ static void what_is_set_by_hand_counts(void **state)
                  {"press operator.2", 5000, 3200}};
     for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
         make(live, cases[k].change, cases[k].ms);
-        struct dia_show show = *dia_live_show(live);
-        show.events = NULL; /* a copy has its own */
-        show.event_room = 0;
-        show.heard = 0;
-        assert_int_equal(dia_show_at(&show, cases[k].ms + 500, now), DIA_OK);
-        free(show.events);
-        memcpy(&speed, &now[1].values.pulse.speed_um_s, sizeof speed);
-        assert_int_equal(speed, cases[k].mm_s * 1000);
+        struct dia_rig_layer run = of_run(live, 1, cases[k].ms + 500);
+        assert_int_equal(run.values.pulse.speed_um_s, cases[k].mm_s * 1000);
     }
     dia_live_free(live);
 }
@@ -660,6 +705,7 @@ int main(void)
         cmocka_unit_test(each_number_of_a_state_has_its_range),
         cmocka_unit_test(wrong_records_say_where),
         cmocka_unit_test(presses_that_are_over_are_put_together),
+        cmocka_unit_test(an_edited_show_goes_on_from_where_keys_had_brought_it),
         cmocka_unit_test(a_day_takes_no_more_memory),
         cmocka_unit_test(what_is_set_by_hand_counts),
         cmocka_unit_test(the_command_plays_records),
