@@ -91,6 +91,30 @@ static void changes_change_their_line_alone(void **state)
 }
 
 /* A wrong change says what would be right, and leaves all as it was. */
+/* As other editors write: tabs, two signs at the end of a line, none at the end of all, a line of
+ * blanks, and a # in quotes. */
+static void changes_find_their_line_however_it_is_written(void **state)
+{
+    (void)state;
+    struct dia_live *live = begin("layer\tsea: water\r\n\ton waves # calm\r\n \t\r\n"
+                                  "layer t: text says=\"# \\\"x\" on tide # note#1\r\n"
+                                  "#layer\r\n\r\nlayer run: pulse\ton handrail");
+    static const struct {
+        const char *change, *line;
+    } cases[] = {
+        {"clause sea level 25%", "layer\tsea: water on waves level 25%\n"},
+        {"clause t level 50%", "\nlayer t: text says=\"# \\\"x\" on tide level 50%\n"},
+        {"clause run level 75%", "\r\nlayer run: pulse\ton handrail level 75%\n"},
+        {"move run 1", "layer run: pulse\ton handrail level 75%\nlayer\tsea: water"},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        make(live, cases[k].change, 1000 * (k + 1));
+        if (!strstr(dia_live_text(live), cases[k].line))
+            fail_msg("%s: %s", cases[k].change, dia_live_text(live));
+    }
+    dia_live_free(live);
+}
+
 static void wrong_changes_change_nothing(void **state)
 {
     (void)state;
@@ -696,6 +720,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(changes_change_their_line_alone),
+        cmocka_unit_test(changes_find_their_line_however_it_is_written),
         cmocka_unit_test(wrong_changes_change_nothing),
         cmocka_unit_test(others_bring_in_no_files),
         cmocka_unit_test(paths_of_time),
