@@ -1,6 +1,7 @@
 #!/bin/sh
 # Uses the library as makers do: installed by pkg-config and by find_package, static and shared, and
-# as a folder inside another project. Usage: install.sh BUILD-FOLDER SOURCE-FOLDER
+# as a folder inside another project. Usage: install.sh BUILD-FOLDER SOURCE-FOLDER [all]   all: also
+# what .ci/run has the time for
 set -eu
 build=$1
 source=$2
@@ -107,8 +108,12 @@ cmake --build "$work/inside/build" -j 2 >/dev/null
 cmake --build "$work/inside/build" -j 2 --target desk >/dev/null
 "$work/inside/build/desk" >/dev/null
 cmake --install "$work/inside/build" >/dev/null
-# Fetched, it is the same folder by another name: it is enough that the program finds its target.
+# Fetched, it is the same folder by another name: mostly it is enough that the program finds its target.
 cmake -S "$work/inside" -B "$work/inside/fetched" -DBY_FETCHCONTENT=ON >/dev/null
+if [ "${3:-}" = all ]; then
+    cmake --build "$work/inside/fetched" -j 2 >/dev/null
+    "$work/inside/fetched/core"
+fi
 
 # Only what public headers declare is seen, and programs run with it.
 for library in "$work"/shared-prefix/lib*/lib*.so "$work"/shared-prefix/lib*/*/lib*.so; do

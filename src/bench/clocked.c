@@ -165,14 +165,6 @@ static int seven_byte(struct chain *chain, uint64_t t, uint8_t byte, struct dia_
     return shown;
 }
 
-static int pause_ends(struct chain *chain, uint64_t t, struct dia_findings *findings)
-{
-    if (chain->bits == 0 || t - chain->fall < chain->sheet->reset_ns)
-        return 0;
-    show(chain, findings);
-    return 1;
-}
-
 #define RESTS_NS 100000u /* a clock that is slower than 10 kHz rests; a choice */
 #define JOINS_NS 500000u /* a rest of the clock after which bytes begin anew; a choice */
 
@@ -190,8 +182,7 @@ static int take_bit(struct chain *chain, uint64_t t, uint8_t bit, struct dia_fin
     }
     if (has_level(chain)) {
         shown = level_bit(chain, t, bit, findings);
-    } else if (chain->sheet->wire == SHEET_PAUSE) {
-        shown = pause_ends(chain, t, findings);
+    } else if (chain->sheet->wire == SHEET_PAUSE) { /* what showed has latched already */
         if (byte_bit(chain, bit))
             hear(chain, (uint8_t)chain->clock.word);
     } else if (byte_bit(chain, bit)) {
