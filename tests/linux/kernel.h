@@ -18,6 +18,7 @@
 #include <linux/i2c.h>
 #include <linux/spi/spidev.h>
 
+#include <diachrome/clocked.h>
 #include <diachrome/player.h>
 
 /*
@@ -33,7 +34,7 @@ struct kernel {
     uint8_t level[64], let_go[64], outside[64]; /* outside: 2 where nothing drives */
     uint8_t offsets[64], answers[16], answered;
     uint32_t lines, is_output[64];
-    uint64_t edges, spi_bytes[2], spi_calls, i2c_messages, line_writes;
+    uint64_t rises[64], edges, spi_bytes[2], spi_calls, i2c_messages, line_writes;
     uint32_t spi_hz[2];
     uint32_t refuse_every;        /* each so many transfers and writes is refused; 0: none */
     uint64_t asked, refuse_first; /* so many transfers and writes at the beginning */
@@ -73,6 +74,7 @@ static void edge(uint64_t t_ns, uint8_t pin, uint8_t level, uint8_t let_go)
     kernel.level[pin] = is;
     struct dia_edge one = {.t_ns = t_ns, .pin = pin, .level = is, .let_go = let_go};
     kernel.edges++;
+    kernel.rises[pin] += is;
     dia_bench_take(dia_player_bench(kernel.player), &one, 1);
     while (kernel.answered) { /* what models drive counts where the controller has let go */
         uint8_t on = kernel.answers[--kernel.answered];
@@ -393,6 +395,19 @@ static void kernel_end(void)
 static void kernel_settle(void)
 {
     dia_bench_settle(dia_player_bench(kernel.player), kernel_ns());
+}
+
+/* Whether the chains with a clock have had whole frames: those without a latch time begin anew with
+ * a settled bench. */
+static int frames_are_whole(void)
+{
+    for (uint32_t i = 0; i < kernel.rig.lane_count; i++) {
+        const struct dia_rig_lane *lane = &kernel.rig.lanes[i];
+        if (lane->part.family == DIA_CLOCKED &&
+            kernel.rises[lane->clock_pin] % (8 * dia_clocked_bytes(&lane->part, lane->count)) != 0)
+            return 0;
+    }
+    return 1;
 }
 
 static void has_ended(GPid pid, gint status, gpointer self)

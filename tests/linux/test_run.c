@@ -98,9 +98,9 @@ static void shows_the_same(const char *name)
         fail_msg("%s: %d elements are not as they should be\n%s", name, wrong, kernel.text);
 }
 
-/* Between two frames of 50 ms, if there is a rest of 20: else the bench would take the middle of
- * one that goes by pins for its end. Less is what a busy machine lets a program wait for in the
- * middle. */
+/* Between two frames of 50 ms, if there is a rest of 20. A busy machine lets a program wait for as
+ * long in the middle of a frame by pins, and the bench would take that for its end: so what has
+ * gone out has to be whole frames too. */
 static void go_on_to_a_rest(void)
 {
     uint64_t edges = kernel.edges + 1;
@@ -108,6 +108,9 @@ static void go_on_to_a_rest(void)
         edges = kernel.edges;
         kernel_go_on(20);
     }
+    for (int k = 0; k < 2000 && !frames_are_whole(); k++)
+        kernel_go_on(2);
+    assert_true(frames_are_whole());
 }
 
 /* What is lit in turns is looked at for a while. */
@@ -538,13 +541,18 @@ static void the_only_frame_is_not_lost(void **state)
 {
     (void)state;
     show_is(gatehouse_shows);
-    gatehouse();
-    kernel.refuse_first = 6;
-    kernel_start("exec \"$D\" run demo/gatehouse.rig.yaml --show real.show --frames 1 --hold");
-    kernel_go_on(8000);
+    for (int tries = 1;; tries++) {
+        gatehouse();
+        kernel.refuse_first = 6;
+        kernel_start("exec \"$D\" run demo/gatehouse.rig.yaml --show real.show --frames 1 --hold");
+        kernel_go_on(8000);
+        kernel_close();
+        if (tries == 3 || !strstr(kernel.text, "the last frame is not shown by all parts"))
+            break; /* else it was told, and this machine had no time for it */
+        kernel_end();
+    }
     assert_int_equal(kernel.code, 3); /* what was refused is told, */
     has_said("was refused");
-    kernel_close();
     kernel_settle();
     for (uint32_t i = 0; i < 60; i++) /* and shows; what is lit in turns is dark by now */
         assert_int_equal(dia_player_seen(kernel.player, 0, i).r, 255);
