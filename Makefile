@@ -42,7 +42,7 @@ demo: all
 
 check: $(BUILD)/.configured-tests
 	@$(BUILT)
-	@cd $(BUILD) && ctest --output-on-failure -j $$(($(JOBS) * 2 + 1))
+	@cd $(BUILD) && ctest --output-on-failure -j $$(($(JOBS) * 4))
 	@cat $(BUILD)/sizes.txt
 
 bench: $(BUILD)/.configured-tests
