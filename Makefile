@@ -47,7 +47,7 @@ check: $(BUILD)/.configured-tests
 
 bench: $(BUILD)/.configured-tests
 	@$(BUILT)
-	@sh tests/cross/cross.sh $(BUILD_PATH)
+	@sh tests/cross/cross.sh $(BUILD_PATH) all
 	@failed=0; $(BUILD)/tests/look-cycles $(BUILD)/avr || failed=1; $(BUILD)/bench-speed "$(BUILD)/diachrome check demo/quay.rig.yaml >/dev/null" || failed=1; exit $$failed
 
 SINGLE = $(wildcard $(addprefix src/, core/*.c core/look/*.c core/layout/*.c core/draw/*.c core/text/*.c core/small/*.c \

@@ -9,7 +9,7 @@
  * Every allocation of the command, and every opening, closing, renaming and linking of a file,
  * fails once, one after the other (failing.c). Each time it says so and ends with 3, or does
  * without and is right all the same; no file is there by half, nothing is left beside it, and all
- * memory is given back. Of allocations it is every third, another third for each command, unless
+ * memory is given back. Of allocations it is every fifth, another fifth for each command, unless
  * $FAIL_EACH is set (.ci/run).
  */
 static const struct {
@@ -116,7 +116,7 @@ static void each_call_may_fail_once(void **state)
         int right = run("$D %s", commands[c].command);
         char *whole = file ? read_file(file, &length) : NULL;
         for (size_t k = 0; k < sizeof kinds / sizeof kinds[0]; k++) {
-            int apart = k == 0 && !getenv("FAIL_EACH") ? 3 : 1;
+            int apart = k == 0 && !getenv("FAIL_EACH") ? 5 : 1;
             for (int at = 1 + (int)c % apart;; at += apart) {
                 remove("failed");
                 remove("left");

@@ -1,7 +1,7 @@
 #!/bin/sh
 # Builds core, wire and the test programs for an ATmega328P and a Cortex-M0. Writes
 # OUT/{avr,arm}/*.elf and the table OUT/sizes.txt.
-# Usage: cross.sh OUT-FOLDER [all]        all: also what .ci/run has the time for
+# Usage: cross.sh OUT-FOLDER [all]        all: also what is built for speed (make bench, .ci/run)
 set -eu
 mkdir -p "$1"
 out=$(cd "$1" && pwd)
@@ -35,9 +35,6 @@ compile "$out/avr/library" "$avr" $others
 compile "$out/avr/library" "$avr -mcall-prologues" $drawing
 # shellcheck disable=SC2086
 compile "$out/arm/library" "$arm" $library
-# The same for speed: -O2 comes after -Os, and counts.
-# shellcheck disable=SC2086
-compile "$out/avr/fast" "$avr -O2" $library
 
 # In parts of two looks, which fit an ATmega328P; drawing and text need two each.
 compile "$out/avr" "$avr" tests/cross/board_avr.c
@@ -51,9 +48,7 @@ checksum() { # LOOKS [OPTION]
 sed -n '/^const DIA_ROM struct dia_look \*const dia_looks/,/NULL/p' src/core/look/looks.c |
     grep -o '&dia_look_[a-z_]*' | paste -sd',\n' |
     sed 's/,&dia_look_draw/\n\&dia_look_draw/' >"$out/avr/looks"
-row=0
 while read -r looks; do
-    row=$((row + 1))
     case $looks in
     *draw* | *text*)
         checksum "$looks" -DSTACKS=0
@@ -61,25 +56,30 @@ while read -r looks; do
         ;;
     *) checksum "$looks" "" ;;
     esac
-    $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
-        -o "$out/avr/looks_$row.elf"
 done <"$out/avr/looks"
 part=98 # the last
 checksum NULL -DHUES
-# The same checksums from what is built for speed, which has products of its own: one look each, and
-# of all a few. Text and drawing with it are more than the flash.
+# For speed: -O2 comes after -Os, and counts. What looks and text cost, and the same checksums, as it
+# has products of its own: one look in each program. Text and drawing with it are more than the flash.
 quick() { # NAME LOOK [OPTION]
     $avr -O2 -mrelax -DLOOKS="$2" $3 -Wl,--gc-sections tests/cross/checksum.c \
         "$out"/avr/board_avr.o "$out"/avr/fast/*.o -o "$out/avr/quick_$1.elf"
 }
-quick hues NULL -DHUES
-quick_looks="chase hue_sweep flame"
-[ "${2:-}" != all ] ||
-    quick_looks=$(tr ',' ' ' <"$out/avr/looks" | sed 's/&dia_look_//g; s/draw//; s/text//')
-for look in $quick_looks; do
-    quick "$look" "&dia_look_$look" -DSTACKS=0
-done
-$avr -O2 -Wl,--gc-sections tests/cross/text_avr.c "$out"/avr/fast/*.o -o "$out/avr/text.elf"
+if [ "${2:-}" = all ]; then
+    # shellcheck disable=SC2086
+    compile "$out/avr/fast" "$avr -O2" $library
+    row=0
+    while read -r looks; do
+        row=$((row + 1))
+        $avr -O2 -DLOOKS="$looks" -Wl,--gc-sections tests/cross/looks_avr.c "$out"/avr/fast/*.o \
+            -o "$out/avr/looks_$row.elf"
+    done <"$out/avr/looks"
+    $avr -O2 -Wl,--gc-sections tests/cross/text_avr.c "$out"/avr/fast/*.o -o "$out/avr/text.elf"
+    quick hues NULL -DHUES
+    for look in $(tr ',' ' ' <"$out/avr/looks" | sed 's/&dia_look_//g; s/draw//; s/text//'); do
+        quick "$look" "&dia_look_$look" -DSTACKS=0
+    done
+fi
 compile "$out/arm" "$arm" tests/cross/checksum.c tests/cross/board_arm.c
 $arm -nostartfiles -T tests/cross/cortexm0.ld -Wl,--gc-sections "$out"/arm/checksum.o \
     "$out"/arm/board_arm.o "$out"/arm/library/*.o -o "$out/arm/checksum.elf"
