@@ -208,6 +208,7 @@ static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
             assert_string_equal(all->items[0].code, "supply-over");
             assert_string_equal(all->items[0].place, "mains");
             assert_string_equal(all->items[0].text, "0.222 A drawn; it may give 0.221 A");
+            assert_string_equal(all->items[0].source, "rating of the supply");
         }
         send(&desk, 48, 0);
         rest_us(&desk, 60);
@@ -271,6 +272,28 @@ static void what_cannot_be_set_up_is_refused(void **state)
     assert_null(dia_bench_fed(bench, 1000000));
     clocked.clock_pin = PIN + 2;
     assert_int_equal(dia_bench_chain(bench, &clocked), 1);
+
+    /* displays of no size, of more than there is, or of another part; the smallest is one cell */
+    uint8_t pins[DIA_CHARACTERS_PINS];
+    for (uint8_t k = 0; k < sizeof pins; k++)
+        pins[k] = (uint8_t)(20 + k);
+    struct dia_device_setup device = {.name = "d", .part = "HD44780", .pins = pins, .count = 1};
+    static const struct dia_glass none[] = {{.columns = 0, .rows = 1},
+                                            {.columns = 1, .rows = 0},
+                                            {.columns = 41, .rows = 1},
+                                            {.columns = 1, .rows = 5}};
+    for (size_t k = 0; k < sizeof none / sizeof none[0]; k++)
+        assert_int_equal(dia_bench_characters(bench, &device, &none[k]), -1);
+    assert_int_equal(dia_bench_digits(bench, &device), -1);
+    assert_int_equal(dia_bench_panel(bench, &device), -1);
+    device.part = "digits";
+    device.count = 0;
+    assert_int_equal(dia_bench_digits(bench, &device), -1);
+    device.count = 9;
+    assert_int_equal(dia_bench_digits(bench, &device), -1);
+    device.part = "HD44780";
+    assert_int_equal(
+        dia_bench_characters(bench, &device, &(struct dia_glass){.columns = 1, .rows = 1}), 0);
     dia_bench_free(bench);
 }
 

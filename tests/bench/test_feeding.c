@@ -271,6 +271,38 @@ static void a_chain_has_one_to_sixteen_feeds(void **state)
 }
 
 /* Every part has a sheet that says from where on it starves, and gives nothing below that. */
+/* The level of an APA102 is no current: it stays where the volts fall. */
+static void a_level_does_not_fade(void **state)
+{
+    (void)state;
+    static uint8_t raw[4 + 4 * COUNT + 4];
+    const struct dia_chain_feed start = {0, 1, 0, 0, 0};
+    const struct dia_chain_power power = {0.05, &start, 1, 5000};
+    bench = dia_bench_new();
+    int supply = dia_bench_supply(bench, "s", 5000000, 0);
+    assert_int_equal(dia_bench_terminals(bench, supply, 5000, 0), 0);
+    const struct dia_chain_setup setup = {.name = "rail",
+                                          .part = "APA102",
+                                          .pin = PIN,
+                                          .clock_pin = PIN + 1,
+                                          .count = COUNT,
+                                          .supply = supply,
+                                          .power = &power};
+    assert_int_equal(dia_bench_chain(bench, &setup), 0);
+    dia_sim_init(&sim, 48000000);
+    dia_sim_listen(&sim, dia_bench_take, bench);
+    assert_int_equal(dia_sim_spi_pins(&sim, 0, PIN + 1, PIN), DIA_OK);
+    memset(raw + 4, 0xff, 4 * COUNT);
+    assert_int_equal(sim.port.ops->spi_start(&sim.port, 0, 1000000, raw, sizeof raw), DIA_OK);
+    dia_sim_advance_us(&sim, 3000);
+    dia_bench_settle(bench, sim.now_ns);
+    const struct dia_shown *shown = dia_bench_shown(bench, 0);
+    assert_int_equal(shown->drive[COUNT - 1][3], 31);
+    assert_int_equal(shown->lit[COUNT - 1][3], 31);
+    assert_true(shown->lit[COUNT - 1][2] < 200 && shown->drive[COUNT - 1][2] == 255);
+    dia_bench_free(bench);
+}
+
 static void every_part_needs_something(void **state)
 {
     (void)state;
@@ -302,6 +334,7 @@ int main(void)
         cmocka_unit_test(two_supplies_share_a_strip),
         cmocka_unit_test(a_chain_has_one_to_sixteen_feeds),
         cmocka_unit_test(little_is_not_none),
+        cmocka_unit_test(a_level_does_not_fade),
         cmocka_unit_test(every_part_needs_something),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -192,6 +192,17 @@ static void palettes_are_checked(void **state)
     assert_int_equal(dia_gradient_init(&gradient, DIA_MIX_OKLAB, one, 1), DIA_OK);
     dia_palette_of(palette, &gradient);
     assert_int_equal(palette->count, 1);
+    /* the longest piece is divided until there are 16 places: of a fifth of the way and four fifths
+     * first five pieces, then ten of 6,553, of which five are divided again */
+    static const struct dia_stop far[] = {
+        {0, {255, 0, 0}}, {13107, {0, 255, 0}}, {65535, {0, 0, 255}}};
+    assert_int_equal(dia_gradient_init(&gradient, DIA_MIX_OKLAB, far, 3), DIA_OK);
+    dia_palette_of(palette, &gradient);
+    assert_int_equal(palette->count, DIA_PALETTE_MAX);
+    for (uint8_t k = 1; k < palette->count; k++)
+        assert_in_range(palette->places[k] - palette->places[k - 1], 3276, 6554);
+    assert_int_equal(dia_gradient_init(&gradient, DIA_MIX_OKLAB, one, 1), DIA_OK);
+    dia_palette_of(palette, &gradient);
     assert_int_equal(dia_palette_at(palette, 0).b, 3);
     assert_int_equal(dia_gradient_init(&gradient, DIA_MIX_LIGHT, near, 0), DIA_BAD_VALUE);
     assert_int_equal(dia_gradient_init(&gradient, DIA_MIX_LIGHT, near, DIA_GRADIENT_MAX + 1),

@@ -15,8 +15,9 @@ static const struct dia_value values[] = {
     {.name = "low", .number = -50, .least = -100, .most = 100},
     {.name = "full", .number = 2147483647, .least = -2147483647 - 1, .most = 2147483647},
     {.name = "empty", .number = -8, .least = -7, .most = 3},
+    {.name = "over", .number = 9, .least = -7, .most = 3},
 };
-#define VALUES 9
+#define VALUES 10
 
 static void each_field_shows_its_value(void **state)
 {
@@ -40,6 +41,7 @@ static void each_field_shows_its_value(void **state)
         {"{low:3bar}|{low:2bar}|{low:4bar}|", "\342\226\212  |\342\226\213 |\342\226\210   |",
          NULL},
         {"{full:2bar}{empty:2bar}|{n:3bar}|{low:bar}", "\342\226\210\342\226\210  |---|?", NULL},
+        {"{over:2bar}|", "\342\226\210\342\226\210|", NULL},
         {"{raw} {raw:6.2}", "12  12.35", "12   12.35"},
         {"[{ok:3}][{ok:<3}][{ok}]", "[  \342\234\223][\342\234\223  ][\342\234\223]", NULL},
         {"{large:.1}|{large:12.1}|{large}", "-|------------|2147483647", NULL},

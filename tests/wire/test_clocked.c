@@ -142,6 +142,13 @@ static void parts_with_a_level_want_clocks_after_the_frame(void **state)
         assert_int_equal(finding(bench, "clocks-short") != NULL, lit < 40);
         dia_bench_free(bench);
     }
+    /* a frame that came through does not help the next */
+    struct dia_bench *bench = bench_with(&dia_sk9822, 40, 0);
+    send_raw(raw, 164 + 7, 1000000, bench, 10);
+    assert_null(finding(bench, "clocks-short"));
+    send_raw(raw, 164 + 3, 1000000, bench, 10);
+    assert_non_null(finding(bench, "clocks-short"));
+    dia_bench_free(bench);
 }
 
 /* Two frames without a rest between them: the first is there when the second begins; one before a
