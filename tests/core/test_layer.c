@@ -85,6 +85,8 @@ static void a_layer_comes_and_goes_at_its_time(void **state)
         dia_stack_render(&stack, by_hand[k].ms, 0, 1, out);
         assert_true(abs(out[0].r - by_hand[k].code) <= 1);
     }
+    dia_layers_settle(&layer, 1, 5999); /* what is over stays so, and is not drawn */
+    assert_int_equal(layer.level, 0);
     struct dia_pulse pulse;
     dia_pulse_defaults(&pulse);
     line = line_of(120);
