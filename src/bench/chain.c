@@ -190,8 +190,6 @@ void dia_chain_burst(struct chain *chain, const struct dia_burst *burst,
 
 uint64_t dia_chain_latches_ns(const struct chain *chain)
 {
-    if (chain->sheet->wire != SHEET_PULSES)
-        return dia_clocked_latches_ns(chain);
     return chain->level || chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
 }
 

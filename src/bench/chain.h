@@ -71,7 +71,6 @@ void dia_chain_join(struct chain *chain, uint64_t t_ns);
 /* The same for a part with a clock, one edge of its clock or of its data. */
 int dia_clocked_edge(struct chain *chain, uint64_t t, uint8_t pin, uint8_t level,
                      struct dia_findings *findings);
-uint64_t dia_clocked_latches_ns(const struct chain *chain);
 void dia_clocked_settle(struct chain *chain, struct dia_findings *findings);
 
 /* What the chain draws, average over the PWM, rounded up. */

@@ -260,11 +260,6 @@ int dia_clocked_byte(struct chain *chain, const struct dia_burst *burst, uint32_
     return shown;
 }
 
-uint64_t dia_clocked_latches_ns(const struct chain *chain)
-{
-    return chain->bits == 0 ? UINT64_MAX : chain->fall + chain->sheet->reset_ns;
-}
-
 void dia_clocked_settle(struct chain *chain, struct dia_findings *findings)
 {
     show(chain, findings);

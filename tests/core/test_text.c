@@ -474,6 +474,12 @@ static void what_says_nothing_is_dark(void **state)
     for (int k = 0; k < 4; k++)
         assert_true(dots[k] == 0 && codes[k] == ' ');
     assert_int_equal(dia_text_extent_of(&none, &screen).columns, 0);
+    const struct dia_text i = {.says = "i i", .face = &face};
+    assert_int_equal(dia_text_extent_of(&i, &screen).columns, 5); /* dots at 0 and 4, as above */
+    assert_int_equal(dia_text_extent_of(&i, &screen).rows, 3);
+    dia_text_columns(&inverted, &screen, 0, 0, 4, 0, dots);
+    for (int k = 0; k < 4; k++)
+        assert_int_equal(dots[k], 7);
 }
 
 int main(void)

@@ -48,6 +48,8 @@ static int connect(uint8_t bus, uint8_t columns, uint8_t rows, uint8_t split, in
     int device = dia_bench_characters(bench, &on_bench, &glass);
     assert_true(device >= 0);
     assert_int_equal(dia_characters_init(&display, &sim.port, &setup, cells, memory), DIA_OK);
+    if (bus != DIA_BUS_EXPANDER)
+        assert_false(sim.level[E] || sim.level[RS]); /* a fall of E is a command */
     return device;
 }
 

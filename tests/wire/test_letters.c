@@ -151,6 +151,22 @@ static void a_text_fills_its_field(void **state)
     reads(0, "  \342\202\254             ");
 }
 
+/* Signs of one's own, by their numbers: the second of them is not the first. */
+static void own_signs_come_before_the_face(void **state)
+{
+    (void)state;
+    static const struct dia_cell_glyph own[] = {{0xe000, {1, 2, 4, 8, 16, 8, 4, 2}},
+                                                {0xe001, {31, 0, 31, 0, 31, 0, 31, 0}}};
+    const struct dia_letters letters = {&dia_rom_a00, NULL, own, 2};
+    assert_int_equal(dia_characters_write(&display, &letters, 0, 0, 2, "\356\200\200\356\200\201"),
+                     DIA_OK);
+    show();
+    for (int k = 0; k < 2; k++) {
+        assert_in_range(shown()->code[0][k], 0, 15); /* twice eight */
+        assert_memory_equal(shown()->glyph[shown()->code[0][k] % 8], own[k].rows, 8);
+    }
+}
+
 /* Eight signs at once have room; a ninth is told, and has room when another has gone. */
 static void eight_glyphs_are_handed_out(void **state)
 {
@@ -318,6 +334,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(signs_have_the_codes_of_the_rom),
         cmocka_unit_test_setup_teardown(a_text_fills_its_field, begin, end),
+        cmocka_unit_test_setup_teardown(own_signs_come_before_the_face, begin, end),
         cmocka_unit_test_setup_teardown(eight_glyphs_are_handed_out, begin, end),
         cmocka_unit_test_setup_teardown(no_cell_flashes_another_shape, begin, end),
         cmocka_unit_test_setup_teardown(a_bar_is_as_long_as_its_share, begin, end),
