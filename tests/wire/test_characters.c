@@ -308,6 +308,29 @@ static void begins_with(int device, const char *text, uint8_t column, uint8_t ro
     assert_int_equal(shown->cursor_row, row);
 }
 
+static uint64_t answered_ns;
+
+static void when_answered(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
+{
+    (void)self;
+    answered_ns = pin == D0 + 7 && level ? t_ns : answered_ns;
+}
+
+/* The busy flag is on D7 160 ns after E has risen, the longest data delay of the sheet at 5 V. */
+static void the_busy_flag_comes_with_its_delay(void **state)
+{
+    (void)state;
+    static const struct dia_glass glass = {.columns = 8, .rows = 2};
+    by_hand(&glass);
+    dia_bench_answers(bench, when_answered, NULL);
+    write_byte(0, 0x38);
+    after(1000, RW, 1);
+    after(100, E, 1);
+    assert_true(answered_ns == by_hand_ns + 160);
+    after(400, E, 0);
+    desk_clear();
+}
+
 static void every_instruction_does_what_the_table_says(void **state)
 {
     (void)state;
@@ -606,6 +629,7 @@ int main(void)
         cmocka_unit_test(only_what_changes_is_sent),
         cmocka_unit_test(lateness_and_absence),
         cmocka_unit_test(the_model_minds_every_time_of_the_sheet),
+        cmocka_unit_test(the_busy_flag_comes_with_its_delay),
         cmocka_unit_test(every_instruction_does_what_the_table_says),
         cmocka_unit_test(who_is_held_up_looks_once_more),
         cmocka_unit_test(the_address_is_read),

@@ -133,6 +133,11 @@ static void slices_and_the_current(void **state)
     memset(pixels, 255, 2048 * sizeof *pixels);
     uint32_t asks_ua = panel.driver.ops->asks_ua(&panel.driver, 10000);
     assert_int_equal(asks_ua, 170 * 10000 + (8 * 10000 + 255) / 256);
+    /* the last 16 pixels alone: 5,441 by 16 rows that take turns are 341 */
+    memset(pixels, 0, (2048 - 16) * sizeof *pixels);
+    assert_int_equal(panel.driver.ops->asks_ua(&panel.driver, 10000),
+                     1 * 10000 + (85 * 10000 + 255) / 256);
+    memset(pixels, 255, 2048 * sizeof *pixels);
     const struct dia_lamps_shown *shown = look(device);
     assert_in_range(shown->draws_ua, asks_ua * 95ull / 100, asks_ua);
     /* at a moment it is one row of each half, all of its 64 columns, in full */
@@ -329,7 +334,8 @@ static void what_cannot_be_is_refused(void **state)
             setup.pins.lat = setup.pins.r1;
             break;
         default:
-            setup.unit_us = 8191;
+            setup.unit_us = 8191; /* the most */
+            setup.blank_ns = 20000;
             expected = DIA_OK;
             break;
         }
