@@ -92,8 +92,8 @@ static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
     if (!has_double(show, device))
         keys.double_ms = 0;
     uint64_t moved_ms = from_ms, move_ms = next_move(show, device, from_ms);
+    uint8_t held = dia_show_held(show, device, (uint32_t)from_ms);
     for (uint64_t ms = from_ms; ms < last_ms + REST_MS;) {
-        uint8_t held = dia_show_held(show, device, (uint32_t)ms);
         if (held)
             last_ms = ms;
         dia_keys_feed(&keys, (uint32_t)ms, held);
@@ -105,6 +105,7 @@ static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
         if (ms >= move_ms) { /* all that moves is read at its time */
             ms = moved_ms = move_ms;
             move_ms = next_move(show, device, ms);
+            held = dia_show_held(show, device, (uint32_t)ms);
         }
     }
     return last_ms + REST_MS;
