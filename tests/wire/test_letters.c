@@ -117,7 +117,14 @@ static void signs_have_the_codes_of_the_rom(void **state)
             assert_int_equal(dia_rom_code(&dia_rom_a00, sign),
                              sign < '~' && sign != '\\' ? sign : -1);
     }
+    /* A00: 93 of ASCII, 2 of money, 9 of Latin 1 from the yen on, 10 Greek, 5 others, 62 katakana;
+     * A02: 95 of ASCII, 89 of Latin 1 and the Greek mu */
+    static const int signs[] = {93 + 2 + 9 + 10 + 5 + 62, 95 + 89 + 1};
     for (size_t k = 0; k < 2; k++) {
+        int found = 0;
+        for (uint32_t sign = 1; sign < 65536; sign++)
+            found += dia_rom_code(roms[k], (uint16_t)sign) >= 0;
+        assert_int_equal(found, signs[k]);
         for (uint16_t code = 0; code < 256; code++) {
             uint16_t sign = dia_rom_sign(roms[k], (uint8_t)code);
             assert_true(sign == 0 || dia_rom_code(roms[k], sign) == code);

@@ -285,6 +285,36 @@ static void what_cannot_be_is_refused(void **state)
     desk_clear();
 }
 
+static enum dia_status never(struct dia_port *port, uint8_t pin)
+{
+    (void)port;
+    (void)pin;
+    return DIA_BUSY;
+}
+
+/* Two strips that never end are waited for twice as long as they may take, and 100 us more for
+ * each. */
+static void what_never_ends_is_waited_for_no_longer_than_it_may_take(void **state)
+{
+    (void)state;
+    set_up();
+    struct dia_about about;
+    uint32_t most_us = 0;
+    for (int k = 0; k < 2; k++) {
+        dia_driver_about(&strips[k].driver, &about);
+        most_us += 2 * about.worst_us + 100;
+    }
+    assert_int_equal(dia_set_init(&set, supplies, 1, members, 2), DIA_OK);
+    struct dia_port_ops ops = *sim.port.ops;
+    ops.pulse_poll = never;
+    sim.port.ops = &ops;
+    assert_int_equal(dia_set_show(&set), DIA_OK);
+    uint64_t began_ns = sim.now_ns;
+    assert_int_equal(dia_set_wait(&set), DIA_BUSY);
+    assert_in_range(sim.now_ns - began_ns, (most_us + 1) * 1000ull, (most_us + 60) * 1000ull);
+    desk_clear();
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -293,6 +323,7 @@ int main(void)
         cmocka_unit_test(one_frame_after_another_and_dark_in_between),
         cmocka_unit_test(who_comes_when_told_comes_seldom),
         cmocka_unit_test(an_error_of_one_does_not_keep_the_others),
+        cmocka_unit_test(what_never_ends_is_waited_for_no_longer_than_it_may_take),
         cmocka_unit_test(what_would_not_go_dark_still_counts),
         cmocka_unit_test(a_supply_may_have_no_limit),
         cmocka_unit_test(what_cannot_be_is_refused),
