@@ -168,6 +168,7 @@ static void a_short_gap_is_told_and_the_next_frame_falls_out_at_the_end(void **s
     assert_non_null(found);
     /* 30 us and the last low of 450 ns; at 1 ms + 48 * 1.25 us + 30 us */
     assert_non_null(strstr(found->text, "30.4 us"));
+    assert_string_equal(found->source, "WS2812B sheet (first), data transfer time");
     assert_int_equal(found->t_ns, 1000000 + 48 * 1250 + 30000);
     assert_non_null(strstr(finding(&desk, "bits-left")->text, "48 bits"));
     assert_int_equal(dia_bench_shown(desk.bench, 0)->drive[1][2], 255);
@@ -216,6 +217,27 @@ static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
         assert_int_equal(dia_bench_most_ua(desk.bench, 1), 222000);
         dia_bench_free(desk.bench);
     }
+}
+
+/* 939 mA and a pixel full white with 61 mA are 1 A to the microampere, 1 mA more than there is. */
+static void amperes_are_told_to_the_milliampere(void **state)
+{
+    (void)state;
+    struct desk desk = {dia_bench_new(), 1000000, 0};
+    const struct dia_chain_setup setup = {
+        .name = "strip",
+        .part = "WS2812B",
+        .pin = PIN,
+        .count = 1,
+        .supply = dia_bench_supply(desk.bench, "mains", 999000, 939000)};
+    desk.chain = dia_bench_chain(desk.bench, &setup);
+    send(&desk, 24, 1);
+    rest_us(&desk, 60);
+    const struct dia_finding *over =
+        dia_findings_find(dia_bench_findings(desk.bench), "supply-over", "mains");
+    assert_non_null(over);
+    assert_string_equal(over->text, "1.000 A drawn; it may give 0.999 A");
+    dia_bench_free(desk.bench);
 }
 
 /* A fifth of 240 bits goes wrong, 48 give or take 25: the same of the same seed, others of others.
@@ -379,6 +401,7 @@ int main(void)
         cmocka_unit_test(a_short_gap_is_told_and_the_next_frame_falls_out_at_the_end),
         cmocka_unit_test(a_frame_cut_short_leaves_the_rest_as_it_was),
         cmocka_unit_test(a_supply_is_judged_by_what_the_pixels_draw),
+        cmocka_unit_test(amperes_are_told_to_the_milliampere),
         cmocka_unit_test(bits_go_wrong_by_the_seed),
         cmocka_unit_test(what_cannot_be_set_up_is_refused),
         cmocka_unit_test(devices_that_cannot_be_connected_are_refused),

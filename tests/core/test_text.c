@@ -233,6 +233,10 @@ static void what_a_face_lacks_is_a_box(void **state)
     const char *at = "\342\202i";
     assert_int_equal(dia_utf8_next(&at), 0xfffd);
     assert_int_equal(dia_utf8_next(&at), 'i');
+    at = "\360\237\230\200\200"; /* a byte too many is one more */
+    assert_int_equal(dia_utf8_next(&at), 0xfffd);
+    assert_int_equal(dia_utf8_next(&at), 0xfffd);
+    assert_int_equal(*at, 0);
     for (uint32_t code = 1; code < 0x10000; code += code == 0xd7ff ? 0x801 : 1) {
         char sign[4];
         at = dia_utf8_of((uint16_t)code, sign);

@@ -272,6 +272,19 @@ static void what_cannot_be_is_refused(void **state)
     assert_true(alone != 0 && dia_slices_row_us(alone, 100, 1) <= 10000);
     assert_true(dia_slices_row_us((uint16_t)(alone + 1u), 100, 1) > 10000);
     assert_true(dia_slices_row_unit_us(1, 16, 100, 1) > 60000);
+    /* without SPI registers go by pins, and by nothing else */
+    for (int by_pins = 0; by_pins < 2; by_pins++) {
+        struct dia_shift other = {0};
+        struct dia_shift_setup setup = setup_of(3, 4, DIA_SLICES_WEIGHTED, by_pins);
+        desk_set_up(48000000);
+        struct dia_port_ops ops = *sim.port.ops;
+        ops.spi_poll = NULL;
+        sim.port.ops = &ops;
+        setup.unit_us = 1000;
+        assert_int_equal(dia_shift_init(&other, &sim.port, &setup, levels, memory),
+                         by_pins ? DIA_OK : DIA_UNSUPPORTED);
+        desk_clear();
+    }
 }
 
 int main(void)

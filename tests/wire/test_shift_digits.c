@@ -184,7 +184,7 @@ static void what_cannot_be_is_refused(void **state)
     desk_set_up(48000000);
     struct dia_shift_digits right = {
         .digits = 4, .segment = {0, 1, 2, 3, 4, 5, 6, 7}, .common = {8, 9, 10, 11}};
-    for (int k = 0; k < 9; k++) {
+    for (int k = 0; k < 10; k++) {
         digits = right;
         struct dia_shift_setup setup = setup_of(0, 0);
         setup.chips = 2;
@@ -207,6 +207,11 @@ static void what_cannot_be_is_refused(void **state)
             break;
         case 5:
             setup.unit_us = 16384; /* four of them are longer than 65,535 us */
+            break;
+        case 8:
+            digits.digits = 3;
+            setup.unit_us = 21845; /* three of them are 65,535 us */
+            expected = DIA_OK;
             break;
         case 6:
             setup.chips = DIA_SHIFT_DIGITS_CHIPS + 1;
