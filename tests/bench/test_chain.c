@@ -219,7 +219,7 @@ static void a_supply_is_judged_by_what_the_pixels_draw(void **state)
     }
 }
 
-/* 939 mA and a pixel full white with 61 mA are 1 A to the microampere, 1 mA more than there is. */
+/* 1.939 A and a pixel full white with 61 mA are 2 A to the microampere. */
 static void amperes_are_told_to_the_milliampere(void **state)
 {
     (void)state;
@@ -229,14 +229,14 @@ static void amperes_are_told_to_the_milliampere(void **state)
         .part = "WS2812B",
         .pin = PIN,
         .count = 1,
-        .supply = dia_bench_supply(desk.bench, "mains", 999000, 939000)};
+        .supply = dia_bench_supply(desk.bench, "mains", 1000000, 1939000)};
     desk.chain = dia_bench_chain(desk.bench, &setup);
     send(&desk, 24, 1);
     rest_us(&desk, 60);
     const struct dia_finding *over =
         dia_findings_find(dia_bench_findings(desk.bench), "supply-over", "mains");
     assert_non_null(over);
-    assert_string_equal(over->text, "1.000 A drawn; it may give 0.999 A");
+    assert_string_equal(over->text, "2.000 A drawn; it may give 1.000 A");
     dia_bench_free(desk.bench);
 }
 
