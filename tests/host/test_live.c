@@ -138,6 +138,18 @@ static void wrong_changes_change_nothing(void **state)
         {"paint pier red", "pier"},
         {"paint waves none", "nothing is painted on 'waves'"},
         {"press operator.9", "operator"},
+        {"press", "which key?"},
+        {"press operator.1 for", "write 'for' and a time"},
+        {"press operator.1 of 2s", "write 'for' and a time"},
+        {"press operator.1 for 2s now", "now"},
+        {"slots", "slots of which universe?"},
+        {"slots 64000 00", "'slots'"},
+        {"slots 1 fF0", "two digits of 0-9 and a-f"},
+        {"slots 1 0g", "two digits of 0-9 and a-f"},
+        {"slots 1 @0", "two digits of 0-9 and a-f"},
+        {"slots 1 :0", "two digits of 0-9 and a-f"},
+        {"slots 1 G0", "two digits of 0-9 and a-f"},
+        {"slots 1 ff 00", "two digits of 0-9 and a-f"},
         {"release operator.1", "the key 'operator.1' is not held"},
         {"value depth 3", "there is no value 'depth'"},
         {"value", "which value?"},
@@ -162,6 +174,52 @@ static void wrong_changes_change_nothing(void **state)
         assert_string_equal(dia_live_text(live), pier);
         assert_int_equal(dia_live_version(live), 0);
     }
+    dia_live_free(live);
+}
+
+/* A picture that rests costs nothing; what comes from a lighting network may change at any time. */
+static void what_moves_does_not_rest(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *show;
+        int rests;
+    } cases[] = {
+        {"layer a: steady colour=red\n", 1},
+        {"layer a: drift\n", 0},
+        {"layer a: steady colour=red from 2s\n", 0},
+        {"layer a: steady colour=red for 2s\n", 0},
+        {"layer a: steady colour=red fade-in 2s\n", 0},
+        {"layer a: steady colour=red\nkey operator.1 down: toggle a\n", 0},
+    };
+    for (size_t k = 0; k < sizeof cases / sizeof cases[0]; k++) {
+        struct dia_live *live = begin(cases[k].show);
+        assert_int_equal(dia_live_rests(live), cases[k].rests);
+        make(live, "pause", 0);
+        assert_int_equal(dia_live_rests(live), 1);
+        make(live, "slots 1 fFaA09", 0);
+        assert_int_equal(dia_live_rests(live), 0);
+        dia_live_free(live);
+    }
+}
+
+/* Files that came over the network: names that a show can hold, each once. */
+static void a_file_that_came_may_be_named(void **state)
+{
+    (void)state;
+    static const char *const never[] = {"a b", "a#b", "a\"b", "a\\b", "a\tb", "a\nb"};
+    struct dia_live *live = begin(pier);
+    char name[600];
+    for (int k = 0; k < 2; k++)
+        assert_int_equal(dia_live_may_name(live, "gulls.drawings"), DIA_OK);
+    const char *first = strstr(dia_live_known(live), "gulls.drawings");
+    assert_non_null(first);
+    assert_null(strstr(first + 1, "gulls.drawings"));
+    for (size_t k = 0; k < sizeof never / sizeof never[0]; k++)
+        assert_int_equal(dia_live_may_name(live, never[k]), DIA_BAD_VALUE);
+    memset(name, 'n', sizeof name - 1);
+    name[sizeof name - 1] = 0;
+    assert_int_equal(dia_live_may_name(live, name), DIA_BAD_VALUE);
     dia_live_free(live);
 }
 
@@ -722,6 +780,8 @@ int main(void)
         cmocka_unit_test(changes_change_their_line_alone),
         cmocka_unit_test(changes_find_their_line_however_it_is_written),
         cmocka_unit_test(wrong_changes_change_nothing),
+        cmocka_unit_test(what_moves_does_not_rest),
+        cmocka_unit_test(a_file_that_came_may_be_named),
         cmocka_unit_test(others_bring_in_no_files),
         cmocka_unit_test(paths_of_time),
         cmocka_unit_test(recorded_changes_give_the_same_frames),

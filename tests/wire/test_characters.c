@@ -309,14 +309,19 @@ static void begins_with(int device, const char *text, uint8_t column, uint8_t ro
 }
 
 static uint64_t answered_ns;
+static uint8_t answer;
 
 static void when_answered(void *self, uint64_t t_ns, uint8_t pin, uint8_t level)
 {
     (void)self;
-    answered_ns = pin == D0 + 7 && level ? t_ns : answered_ns;
+    if (pin != D0 + 7)
+        return;
+    answered_ns = t_ns;
+    answer = level;
 }
 
-/* The busy flag is on D7 160 ns after E has risen, the longest data delay of the sheet at 5 V. */
+/* The busy flag is on D7 160 ns after E has risen, the longest data delay of the sheet at 5 V, and
+ * 5 ns after its fall, its least data hold time. */
 static void the_busy_flag_comes_with_its_delay(void **state)
 {
     (void)state;
@@ -326,8 +331,9 @@ static void the_busy_flag_comes_with_its_delay(void **state)
     write_byte(0, 0x38);
     after(1000, RW, 1);
     after(100, E, 1);
-    assert_true(answered_ns == by_hand_ns + 160);
+    assert_true(answered_ns == by_hand_ns + 160 && answer == 1);
     after(400, E, 0);
+    assert_true(answered_ns == by_hand_ns + 5 && answer == 2); /* let go */
     desk_clear();
 }
 
