@@ -14,7 +14,7 @@
  * just before a frame, and has the time of it.
  */
 #define STATE_MS   100         /* the state is told no more often than this, */
-#define ALONE_MS   400         /* or this, where nobody watches and others have changed it, */
+#define ALONE_MS   400         /* where nobody watches, so long after others have changed it, */
 #define STATUS_MS  250         /* and how it goes */
 #define REST_MS    6000        /* what rests is shown for so long: more than 256 frames at 50 Hz */
 #define TROUBLE_MS 10000       /* what a part refused is shown for so long after the last time */
@@ -43,9 +43,13 @@ static int tell(struct dia_serve *serve, uint64_t ms, int answers)
 {
     int is_new = 0;
     serve->has_answered |= answers;
-    uint64_t rest_ms = serve->has_answered || dia_web_is_watched(serve->web) ? STATE_MS : ALONE_MS;
+    int in_time = serve->has_answered || dia_web_is_watched(serve->web)
+                      ? ms - serve->state_ms >= STATE_MS
+                      : ms - serve->all_told_ms >= ALONE_MS;
     int changed = !serve->told || serve->version != dia_live_version(serve->live);
-    if (changed && (ms - serve->state_ms >= rest_ms || serve->frames <= 1)) {
+    if (!changed)
+        serve->all_told_ms = ms;
+    if (changed && (in_time || serve->frames <= 1)) {
         struct tell_state state = {.live = serve->live,
                                    .rig = serve->rig,
                                    .node = serve->options.node,
@@ -55,7 +59,7 @@ static int tell(struct dia_serve *serve, uint64_t ms, int answers)
                                    .scene = serve->scenes};
         dia_hub_tell(&serve->hub, HUB_STATE, dia_tell_state(&state));
         serve->version = dia_live_version(serve->live);
-        serve->state_ms = ms;
+        serve->state_ms = serve->all_told_ms = ms;
         serve->told = is_new = 1;
         serve->has_answered = 0;
     }

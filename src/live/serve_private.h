@@ -49,6 +49,7 @@ struct dia_serve {
     /* what was told */
     uint32_t version;
     uint64_t state_ms, status_ms;
+    uint64_t all_told_ms;   /* until then nothing had changed that the state does not tell */
     int told, has_answered; /* somebody has changed something here since */
     uint64_t begun_ns;      /* by the clock of the machine, when it began */
     /* a file of drawings that is edited; draw_path "": none is */
