@@ -205,13 +205,17 @@ static void each_family_has_its_report(void **state)
     assert_int_equal(next, sizeof families / sizeof families[0]);
 }
 
+/* Every third of the pairs, so that each family is with many others; where $EACH_PAIR is set
+ * (.ci/run), all of them. */
 static void so_it_is_in_pairs(void **state)
 {
     (void)state;
+    int all = getenv("EACH_PAIR") != NULL;
     for (size_t a = 0; a < THINGS; a++) {
         for (size_t b = a + 1; b < THINGS; b++) {
-            if (things[a].pixels && things[b].pixels)
-                continue; /* the same pins */
+            if ((things[a].pixels && things[b].pixels) /* the same pins */ ||
+                (!all && (a + b) % 3 != 0))
+                continue;
             one_rig(&things[a], &things[b]);
         }
     }
