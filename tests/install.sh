@@ -99,38 +99,8 @@ int main(void)
     return strcmp(dia_version(), DIA_VERSION) != 0 || !dia_look_find("steady");
 }
 EOF
-# There shared, with a setting of its own, and installed from there.
-cmake -S "$work/inside" -B "$work/inside/build" -DCMAKE_BUILD_TYPE=Debug -DBUILD_SHARED_LIBS=ON \
-    -DDIACHROME_RUN=32 -DDIACHROME_INSTALL=ON -DCMAKE_INSTALL_PREFIX="$work/shared-prefix" >/dev/null
-cmake --build "$work/inside/build" -j 2 >/dev/null
-"$work/inside/build/core"
-[ -z "$(find "$work/inside/build" -name 'libdiachrome-*')" ] || { echo "more than core and wire"; exit 1; }
-cmake --build "$work/inside/build" -j 2 --target desk >/dev/null
-"$work/inside/build/desk" >/dev/null
-cmake --install "$work/inside/build" >/dev/null
-# Fetched, it is the same folder by another name: mostly it is enough that the program finds its target.
+# Fetched, it is the same folder by another name. Mostly it is enough that the program finds its target.
 cmake -S "$work/inside" -B "$work/inside/fetched" -DBY_FETCHCONTENT=ON >/dev/null
-if [ "${3:-}" = all ]; then
-    cmake --build "$work/inside/fetched" -j 2 >/dev/null
-    "$work/inside/fetched/core"
-fi
-
-# Only what public headers declare is seen, and programs run with it.
-for library in "$work"/shared-prefix/lib*/lib*.so "$work"/shared-prefix/lib*/*/lib*.so; do
-    [ -f "$library" ] || continue
-    nm -D --defined-only "$library" | awk '$2 != "A" { sub(/@.*/, "", $3); print $3 }' |
-        while read -r name; do
-            grep -qw "$name" "$source"/include/diachrome/*.h ||
-                { echo "$library shows $name, which no public header has"; exit 1; }
-        done
-done
-flags=$(pc "$work/shared-prefix" --cflags --libs diachrome-bench)
-# shellcheck disable=SC2086
-cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$work/with-shared"
-folder=$(dirname "$(find "$work/shared-prefix" -name libdiachrome.so)")
-LD_LIBRARY_PATH=$folder "$work/with-shared" >/dev/null
-LD_LIBRARY_PATH=$folder ldd "$work/with-shared" | grep -q "libdiachrome-bench.so.0.1 => $folder"
-grep -q 'define DIA_RUN 32u' "$work/shared-prefix/include/diachrome/config.h"
 
 # A sketch in C++ takes the same header; only where there is a compiler for it.
 if command -v c++ >/dev/null; then
@@ -150,3 +120,33 @@ fi
 
 "$prefix/bin/diachrome" --version
 test -f "$prefix/share/man/man1/diachrome-check.1"
+[ "${3:-}" = all ] || exit 0
+
+# There shared, with a setting of its own, and installed from there.
+cmake -S "$work/inside" -B "$work/inside/build" -DCMAKE_BUILD_TYPE=Debug -DBUILD_SHARED_LIBS=ON \
+    -DDIACHROME_RUN=32 -DDIACHROME_INSTALL=ON -DCMAKE_INSTALL_PREFIX="$work/shared-prefix" >/dev/null
+cmake --build "$work/inside/build" -j 2 >/dev/null
+"$work/inside/build/core"
+[ -z "$(find "$work/inside/build" -name 'libdiachrome-*')" ] || { echo "more than core and wire"; exit 1; }
+cmake --build "$work/inside/build" -j 2 --target desk >/dev/null
+"$work/inside/build/desk" >/dev/null
+cmake --install "$work/inside/build" >/dev/null
+cmake --build "$work/inside/fetched" -j 2 >/dev/null
+"$work/inside/fetched/core"
+
+# Only what public headers declare is seen, and programs run with it.
+for library in "$work"/shared-prefix/lib*/lib*.so "$work"/shared-prefix/lib*/*/lib*.so; do
+    [ -f "$library" ] || continue
+    nm -D --defined-only "$library" | awk '$2 != "A" { sub(/@.*/, "", $3); print $3 }' |
+        while read -r name; do
+            grep -qw "$name" "$source"/include/diachrome/*.h ||
+                { echo "$library shows $name, which no public header has"; exit 1; }
+        done
+done
+flags=$(pc "$work/shared-prefix" --cflags --libs diachrome-bench)
+# shellcheck disable=SC2086
+cc -std=c11 "$source/examples/smallest_strip.c" $flags -o "$work/with-shared"
+folder=$(dirname "$(find "$work/shared-prefix" -name libdiachrome.so)")
+LD_LIBRARY_PATH=$folder "$work/with-shared" >/dev/null
+LD_LIBRARY_PATH=$folder ldd "$work/with-shared" | grep -q "libdiachrome-bench.so.0.1 => $folder"
+grep -q 'define DIA_RUN 32u' "$work/shared-prefix/include/diachrome/config.h"
