@@ -13,7 +13,7 @@ cmake -S . -B "$folder" -DCMAKE_BUILD_TYPE=Debug -DDIACHROME_CROSS=OFF \
 MAKEFLAGS= cmake --build "$folder" -j "$jobs" >>"$folder.log" 2>&1 || { cat "$folder.log"; exit 1; }
 rm -f "$folder.log"
 # what limits memory would count itself; the others build nothing of this. Slow as it is, time is not judged
-(cd "$folder" && NO_TIMING=1 ctest -j "$((jobs * 4))" -E '^(cli.bounds|install|names|single|manifests|checked)' \
+(cd "$folder" && NO_TIMING=1 EACH_FAMILY=1 ctest -j "$((jobs * 4))" -E '^(cli.bounds|install|names|single|manifests|checked)' \
     >tests.txt 2>&1) || { tail -20 "$folder/tests.txt"; exit 1; }
 gcovr -r . --object-directory "$folder" "$folder/CMakeFiles" -f 'src/(core|wire|bench|host)/.*' --branches \
     >"$folder/not-reached.txt" 2>/dev/null

@@ -532,36 +532,31 @@ static void the_light_never_waits(void **state)
     }
     struct talk *own = &talks[WATCHERS - 1];
     fcntl(talks[5].fd, F_SETFL, O_NONBLOCK); /* who floods does not wait */
-    /* once more where it is not so: a machine that others use too may stop for a moment */
-    for (int tries = 0; tries < 2; tries++) {
-        for (int k = 0; k < TOUCHES; k++) {
-            int red = k % 2 ? 90 : 30, is_seen = 0; /* far from what the supply would dim */
-            for (int n = 0; n < 30; n++)
-                say(&talks[5], "{\"number\":1,\"change\":\"set nothing.at=all\"}");
-            snprintf(line, sizeof line, "master 100%%"); /* so that the code is what is seen */
-            if (k == 0)
-                say(own, line);
-            double begin = seconds();
-            snprintf(line, sizeof line, "paint waves #%02x0000", red);
+    for (int k = 0; k < TOUCHES; k++) {
+        int red = k % 2 ? 90 : 30, is_seen = 0; /* far from what the supply would dim */
+        for (int n = 0; n < 30; n++)
+            say(&talks[5], "{\"number\":1,\"change\":\"set nothing.at=all\"}");
+        snprintf(line, sizeof line, "master 100%%"); /* so that the code is what is seen */
+        if (k == 0)
             say(own, line);
-            while (!is_seen && hear(own, 2000))
-                is_seen = !own->is_text && own->message_length > 1000 &&
-                          own->message[8 + 3 * (144 + 24)] >= red - 8 &&
-                          own->message[8 + 3 * (144 + 24)] <= red + 8;
-            assert_true(is_seen);
-            waits[k] = seconds() - begin;
-            for (int w = 6; w < WATCHERS - 1; w++) { /* these read all that there is */
-                while (hear(&talks[w], 0)) {
-                }
+        double begin = seconds();
+        snprintf(line, sizeof line, "paint waves #%02x0000", red);
+        say(own, line);
+        while (!is_seen && hear(own, 2000))
+            is_seen = !own->is_text && own->message_length > 1000 &&
+                      own->message[8 + 3 * (144 + 24)] >= red - 8 &&
+                      own->message[8 + 3 * (144 + 24)] <= red + 8;
+        assert_true(is_seen);
+        waits[k] = seconds() - begin;
+        for (int w = 6; w < WATCHERS - 1; w++) { /* these read all that there is */
+            while (hear(&talks[w], 0)) {
             }
-            rest_ms(13);
         }
-        qsort(waits, TOUCHES, sizeof waits[0], by_size);
-        print_message("touch to light: median %.1f ms, 99 %% below %.1f ms\n",
-                      waits[TOUCHES / 2] * 1e3, waits[TOUCHES - 2] * 1e3);
-        if (waits[TOUCHES / 2] < MEDIAN && waits[TOUCHES - 2] < NEARLY_ALL)
-            break;
+        rest_ms(13);
     }
+    qsort(waits, TOUCHES, sizeof waits[0], by_size);
+    print_message("touch to light: median %.1f ms, 99 %% below %.1f ms\n", waits[TOUCHES / 2] * 1e3,
+                  waits[TOUCHES - 2] * 1e3);
     quiet = quiet && is_quiet();
     assert_true(waits[TOUCHES / 2] < (quiet ? MEDIAN : 1) &&
                 waits[TOUCHES - 2] < (quiet ? NEARLY_ALL : 5));
