@@ -743,6 +743,28 @@ static void what_is_set_by_hand_counts(void **state)
     dia_live_free(live);
 }
 
+/* A key each half second: what is over is put together after a rest of four seconds, so the 257th
+ * without one is refused, and says how long to wait. */
+static void presses_want_a_rest_now_and_then(void **state)
+{
+    (void)state;
+    static char text[257 * 40];
+    write_file("still.show", "layer a: steady colour=red\n", 27);
+    for (int rest_ms = 500; rest_ms <= 4000; rest_ms += 3500) {
+        size_t n = 0;
+        for (int k = 0; k < 257; k++)
+            n += (size_t)snprintf(text + n, sizeof text - n, "%dms press operator.1\n",
+                                  1000 + 500 * k + (k == 256 ? rest_ms - 500 : 0));
+        write_file("many.changes", text, n);
+        int code =
+            run("$D render demo/quay.rig.yaml --show still.show --changes many.changes --rate 10Hz "
+                "--for 140s --out many.csv");
+        assert_int_equal(code, rest_ms < 4000 ? 2 : 0);
+        if (code)
+            says("many.changes:257: 256 presses came without a rest; wait four seconds");
+    }
+}
+
 /* The command plays a record, from anywhere in it. */
 static void the_command_plays_records(void **state)
 {
@@ -793,6 +815,7 @@ int main(void)
         cmocka_unit_test(an_edited_show_goes_on_from_where_keys_had_brought_it),
         cmocka_unit_test(a_day_takes_no_more_memory),
         cmocka_unit_test(what_is_set_by_hand_counts),
+        cmocka_unit_test(presses_want_a_rest_now_and_then),
         cmocka_unit_test(the_command_plays_records),
     };
     return cmocka_run_group_tests(tests, load_rig, NULL);
