@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 #include "served.h"
+#include "witness.h"
 
 #include <diachrome/serve.h>
 
@@ -98,7 +99,7 @@ static void a_day_leaves_nothing_behind(void **state)
     serve_of_day = dia_serve_new(&options, NULL, &wrong);
     if (!serve_of_day)
         fail_msg("%s", wrong.text);
-    int quiet = is_quiet();
+    quiet_begins();
     assert_int_equal(pthread_create(&thread, NULL, plays, NULL), 0);
     struct served served = {.port = PORT};
     begin = seconds();
@@ -119,7 +120,7 @@ static void a_day_leaves_nothing_behind(void **state)
                   day_s / 3600, (unsigned long long)dia_serve_frames(serve_of_day),
                   (unsigned long long)dia_serve_late(serve_of_day), lines, early_kb, late_kb,
                   shown_s, gone_s);
-    quiet = quiet && is_quiet();
+    int quiet = quiet_ends();
     /* half of what a line a frame would be, on a slow machine */
     assert_true(lines > (quiet ? day_s / 4 : 10));
     assert_true(shown_s > gone_s - (quiet ? 600 : 6000) &&
