@@ -82,8 +82,8 @@ struct dia_show {
     /* private: what the presses amount to, in the order of time */
     struct dia_key_event *events;
     uint32_t event_count, event_room;
-    uint8_t heard;   /* 1: they are up to date */
-    uint8_t pressed; /* 1: keys were held on a player */
+    uint32_t heard_ms; /* they are up to date for presses before this time */
+    uint8_t pressed;   /* 1: keys were held on a player */
     struct dia_show_past past;
 };
 

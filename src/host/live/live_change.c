@@ -64,7 +64,7 @@ static enum dia_status press_for(const struct change *to, const char *at, uint32
         status = dia_live_at_end(to, at);
     press.for_ms = (uint32_t)time;
     if (status == DIA_OK && dia_show_press(to->live->show, press) != DIA_OK)
-        return dia_host_wrong(to->wrong, "%d presses came without a rest; wait four seconds",
+        return dia_host_wrong(to->wrong, "%d presses came without a rest; wait three seconds",
                               DIA_SHOW_PRESSES);
     return status;
 }

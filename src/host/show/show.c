@@ -43,9 +43,8 @@ void dia_show_free(struct dia_show *show)
 
 enum dia_status dia_show_at(struct dia_show *show, uint32_t ms, struct dia_rig_layer *now)
 {
-    if (!show->heard && dia_show_hear(show) != DIA_OK)
+    if (dia_show_hear(show) != DIA_OK)
         return DIA_PORT_FAILED;
-    show->heard = 1;
     struct dia_show_cued cued;
     struct dia_layer timed[DIA_RIG_LAYERS];
     memcpy(now, show->layers, show->layer_count * sizeof *now);

@@ -9,7 +9,6 @@
  */
 #define MANY_PRESSES  (DIA_SHOW_PRESSES - 56)
 #define MANY_READINGS 200000u
-#define OVER_MS       1500u /* after a press, when it has nothing more to tell: see show_press.c */
 
 /* What cues look at of a layer. */
 static void timing(const struct dia_rig_layer *from, struct dia_layer *to)
@@ -108,28 +107,15 @@ void dia_show_by_hand(struct dia_show *show, uint32_t layer, const struct dia_pa
     }
 }
 
-/* The latest time until one given at which no key is down, nor was a moment before. */
-static uint32_t quiet_before(const struct dia_show *show, uint32_t ms)
-{
-    for (uint32_t k = 0; k < show->press_count; k++) {
-        const struct dia_show_press *press = &show->presses[k];
-        if (press->ms < ms && (uint64_t)press->ms + press->for_ms + OVER_MS > ms) {
-            ms = press->ms;
-            k = UINT32_MAX; /* others may be down then */
-        }
-    }
-    return ms;
-}
-
 static enum dia_status settle_presses(struct dia_show *show, uint32_t ms)
 {
     struct dia_rig_layer layers[DIA_RIG_LAYERS];
     struct dia_show_cued cued;
     uint32_t kept = 0;
-    ms = quiet_before(show, ms);
+    ms = dia_show_quiet_before(show, ms);
     if (ms == 0)
         return DIA_OK;
-    if (!show->heard && dia_show_hear(show) != DIA_OK)
+    if (dia_show_hear(show) != DIA_OK)
         return DIA_PORT_FAILED;
     memcpy(layers, show->layers, show->layer_count * sizeof *layers);
     dia_show_cue_to(show, ms - 1, layers, &cued);
@@ -150,7 +136,7 @@ static enum dia_status settle_presses(struct dia_show *show, uint32_t ms)
             show->presses[kept++] = show->presses[k];
     }
     show->press_count = kept;
-    show->heard = 0;
+    show->heard_ms = 0;
     return DIA_OK;
 }
 
@@ -174,7 +160,7 @@ enum dia_status dia_show_release(struct dia_show *show, uint8_t key, uint32_t ms
         if (press->key != key || ms < press->ms || ms - press->ms >= press->for_ms)
             continue;
         press->for_ms = ms - press->ms ? ms - press->ms : 1;
-        show->heard = 0;
+        dia_show_unheard(show, press->ms);
         return DIA_OK;
     }
     return DIA_BAD_VALUE;
@@ -244,7 +230,7 @@ enum dia_status dia_show_take_presses(struct dia_show *to, const struct dia_show
                 dia_show_by_hand(to, to->knobs[i].layer, was->param, was->ms);
         }
     }
-    to->heard = 0;
+    to->heard_ms = 0;
     return DIA_OK;
 }
 
@@ -256,7 +242,7 @@ void dia_show_forget_from(struct dia_show *show, uint32_t ms)
             show->presses[kept++] = show->presses[k];
     }
     show->press_count = kept;
-    show->heard = 0;
+    show->heard_ms = 0;
     if (show->past.ms > ms)
         show->past.is_set = 0;
     for (uint32_t k = 0; k < show->knob_count; k++) {

@@ -10,10 +10,11 @@
  * Presses become events by the same code that runs on a controller, fed with the contacts of the
  * keys of one device after the other; buttons are those of one more.
  */
-#define EVERY_MS  5    /* how often contacts are read where one has moved: less than any wait */
-#define HELD_MS   100  /* and while all rest: no more comes up then than a queue of events holds */
-#define SETTLE_MS 60   /* after a move */
-#define REST_MS   1000 /* after which a key that is open has nothing more to tell */
+#define EVERY_MS  5   /* how often contacts are read where one has moved: less than any wait */
+#define HELD_MS   100 /* and while all rest: no more comes up then than a queue of events holds */
+#define SETTLE_MS 60  /* after a move */
+#define REST_MS   200 /* after which a key that is open has nothing more to tell, */
+#define DOUBLE_MS 600 /* also where it may be pressed a second time: both with HELD_MS to spare */
 
 uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms)
 {
@@ -81,19 +82,19 @@ static int keep_event(struct dia_show *show, struct dia_key_event event, uint32_
     return 0;
 }
 
-/* One stretch of presses that are less than REST_MS apart. Returns where it ends, or 0 when memory
- * ran out. */
+/* One stretch of presses without a rest. Returns where it ends, or 0 when memory ran out. */
 static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
 {
     struct dia_keys keys;
     struct dia_key_event event;
-    uint64_t last_ms = from_ms;
+    int may_double = has_double(show, device);
+    uint64_t last_ms = from_ms, rest_ms = may_double ? DOUBLE_MS : REST_MS;
     dia_keys_init(&keys);
-    if (!has_double(show, device))
+    if (!may_double)
         keys.double_ms = 0;
     uint64_t moved_ms = from_ms, move_ms = next_move(show, device, from_ms);
     uint8_t held = dia_show_held(show, device, (uint32_t)from_ms);
-    for (uint64_t ms = from_ms; ms < last_ms + REST_MS;) {
+    for (uint64_t ms = from_ms; ms < last_ms + rest_ms;) {
         if (held)
             last_ms = ms;
         dia_keys_feed(&keys, (uint32_t)ms, held);
@@ -108,7 +109,7 @@ static uint64_t hear(struct dia_show *show, uint32_t device, uint64_t from_ms)
             held = dia_show_held(show, device, (uint32_t)ms);
         }
     }
-    return last_ms + REST_MS;
+    return last_ms + rest_ms;
 }
 
 /* The first press of a device that begins at a time or later; UINT64_MAX: none. */
@@ -123,11 +124,35 @@ static uint64_t next_press(const struct dia_show *show, uint32_t device, uint64_
     return next;
 }
 
+uint32_t dia_show_quiet_before(const struct dia_show *show, uint32_t ms)
+{
+    uint64_t rest_ms = REST_MS;
+    for (uint32_t k = 0; k < show->cue_count; k++)
+        rest_ms = show->cues[k].kind == DIA_KEY_DOUBLE ? DOUBLE_MS : rest_ms;
+    for (uint32_t k = 0; k < show->press_count; k++) {
+        const struct dia_show_press *press = &show->presses[k];
+        if (press->ms < ms && rest_ms + press->ms + press->for_ms > ms) {
+            ms = press->ms;
+            k = UINT32_MAX; /* others may be down then */
+        }
+    }
+    return ms;
+}
+
+void dia_show_unheard(struct dia_show *show, uint32_t ms)
+{
+    show->heard_ms = ms < show->heard_ms ? ms : show->heard_ms;
+}
+
 enum dia_status dia_show_hear(struct dia_show *show)
 {
-    show->event_count = 0;
+    if (show->heard_ms == UINT32_MAX)
+        return DIA_OK;
+    uint32_t from_ms = dia_show_quiet_before(show, show->heard_ms);
+    while (show->event_count && show->events[show->event_count - 1].ms >= from_ms)
+        show->event_count--;
     for (uint32_t device = 0; device <= DIA_RIG_DEVICES; device++) {
-        uint64_t ms = next_press(show, device, 0);
+        uint64_t ms = next_press(show, device, from_ms);
         while (ms != UINT64_MAX) {
             uint64_t end = hear(show, device, ms);
             if (end == 0)
@@ -135,6 +160,7 @@ enum dia_status dia_show_hear(struct dia_show *show)
             ms = next_press(show, device, end);
         }
     }
+    show->heard_ms = UINT32_MAX;
     return DIA_OK;
 }
 
@@ -143,7 +169,7 @@ enum dia_status dia_show_press(struct dia_show *show, struct dia_show_press pres
     if (show->press_count == DIA_SHOW_PRESSES)
         return DIA_BAD_VALUE;
     show->presses[show->press_count++] = press;
-    show->heard = 0;
+    dia_show_unheard(show, press.ms);
     return DIA_OK;
 }
 

@@ -121,8 +121,15 @@ void dia_show_cue_to(const struct dia_show *show, uint32_t ms, struct dia_rig_la
 /* What a value of keys is at a time. */
 int32_t dia_show_stepped(const struct dia_show *show, const struct dia_show_value *v, uint32_t ms);
 
-/* What the presses amount to, anew. DIA_PORT_FAILED when memory ran out. */
+/* What the presses amount to that have changed since the last time. DIA_PORT_FAILED when memory ran
+ * out. */
 enum dia_status dia_show_hear(struct dia_show *show);
+
+/* A press has changed that begins then. */
+void dia_show_unheard(struct dia_show *show, uint32_t ms);
+
+/* The latest time until one given at which all presses before have nothing more to tell. */
+uint32_t dia_show_quiet_before(const struct dia_show *show, uint32_t ms);
 
 /* Which keys of a device are down at a time. */
 uint8_t dia_show_held(const struct dia_show *show, uint32_t device, uint32_t ms);

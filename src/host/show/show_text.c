@@ -291,7 +291,7 @@ enum dia_status dia_show_cue_read(struct dia_show *show, const struct dia_rig *r
         return status;
     }
     show->cues[show->cue_count++] = cue;
-    show->heard = 0; /* a double press may count now */
+    show->heard_ms = 0; /* a double press may count now */
     return DIA_OK;
 }
 
