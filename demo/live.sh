@@ -16,7 +16,7 @@ trap 'exit 0' INT TERM
 
 broker=""
 if mosquitto=$(command -v mosquitto || ls /usr/sbin/mosquitto 2>/dev/null); then
-    printf 'listener 18830 127.0.0.1\nallow_anonymous true\n' >"$work/broker.conf"
+    printf 'listener 18830 127.0.0.1\nallow_anonymous true\nset_tcp_nodelay true\n' >"$work/broker.conf"
     "$mosquitto" -c "$work/broker.conf" >"$work/broker.log" 2>&1 &
     others="$others $!"
     broker="--mqtt 127.0.0.1:18830"

@@ -82,6 +82,7 @@ static void take_change(struct nodes *nodes, const char *id, const char *text, i
     int used = 0, spent = 0;
     if (sscanf(id, "%8[0-9a-f]-%" SCNu32 "%n", item.event.from, &item.event.number, &used) != 2 ||
         id[used] || strlen(item.event.from) != JOURNAL_NAME - 1 || item.event.number == 0 ||
+        text[0] < '0' || text[0] > '9' ||
         sscanf(text, "%" SCNu64 " %n", &item.event.ms, &spent) != 1 || !spent)
         return; /* nobody of ours wrote that */
     item.event.line = strdup(text + spent);

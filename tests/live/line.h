@@ -14,25 +14,32 @@
  * for a millisecond.
  */
 
-/* Before there are threads and servers: 1, from now on the network is the test's own; packets from
- * and to a port get lost, `loss` in a hundred. 0: this machine lets nobody do that, none are lost.
- */
-static inline int line_of_its_own(unsigned port, unsigned loss)
+/* Before there are threads and servers: from now on the network is the test's own. Of packets to a
+ * port `loss` in a hundred get lost, and of those from it: evenly, so that of few on their way none
+ * is lost twice. TCP waits for rto_ms before it sends again what it hears nothing of; 0: for 200 ms
+ * and more, as it does by itself. Returns 1; 0: this machine lets nobody do that, none are lost. */
+static inline int line_of_its_own(unsigned port, unsigned loss, unsigned rto_ms)
 {
-    char script[1000], map[40];
+    char script[1200], map[40], route[200] = "";
+    if (rto_ms)
+        snprintf(route, sizeof route,
+                 "ip route change local 127.0.0.1 dev lo table local proto kernel scope host "
+                 "src 127.0.0.1 rto_min %ums\n",
+                 rto_ms);
+    unsigned every = loss ? 100 / loss : 1;
     uid_t user = getuid();
     int n = snprintf(script, sizeof script,
-                     "ip link set lo up\n"
+                     "ip link set lo up\n%s"
                      "nft -f - <<END\n"
                      "table inet line {\n"
                      "    counter lost { }\n"
                      "    chain in {\n"
                      "        type filter hook input priority 0;\n"
-                     "        tcp dport %u numgen random mod 100 < %u counter name lost drop\n"
-                     "        tcp sport %u numgen random mod 100 < %u counter name lost drop\n"
+                     "        tcp dport %u numgen inc mod %u < %u counter name lost drop\n"
+                     "        tcp sport %u numgen inc mod %u < %u counter name lost drop\n"
                      "    }\n"
                      "}\nEND\n",
-                     port, loss, port, loss);
+                     route, port, every, loss != 0, port, every, loss != 0);
     write_file("line.sh", script, (size_t)n);
     if (run("unshare %s sh -e line.sh", user ? "-rn" : "-n") != 0) { /* a trial */
         print_message("no packet is lost, since no network of its own can be had: %s", output);

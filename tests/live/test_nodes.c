@@ -7,11 +7,11 @@
 
 /*
  * Many nodes as processes on one machine, with a real broker: $NODES of them (6 unless it says) for
- * $NODES_SECONDS, over a line that loses $NODES_LOSS packets in a hundred (1 unless it says). Each
- * has a strip of its own; what each shows is asked over HTTP.
+ * $NODES_SECONDS, over a line that loses $NODES_LOSS packets in a hundred (1 unless it says), where
+ * TCP waits for $NODES_RTO ms. Each has a strip of its own; what each shows is asked over HTTP.
  */
 #define PORT      18832
-#define LINE_PORT (PORT + 10) /* between nodes and broker */
+#define LINE_PORT (PORT + 10) /* what the nodes reach, and carries to the broker */
 #define BASE      "house/pier"
 #define MOST      200
 
@@ -37,17 +37,24 @@ static const char two[] =
 
 static void begin_broker(void)
 {
-    broker_begins(PORT, "allow_anonymous true\n");
+    broker_begins(PORT,
+                  "allow_anonymous true\nset_tcp_nodelay true\n"); /* as docs/nodes.md has it */
+}
+
+/* Of the environment. */
+static unsigned number_from(const char *name, unsigned otherwise)
+{
+    const char *text = getenv(name);
+    return text ? (unsigned)atoi(text) : otherwise;
 }
 
 static int begin(void **state)
 {
     (void)state;
     char *text = calloc(MOST + 10, 120), *at = text;
-    many = getenv("NODES") ? atoi(getenv("NODES")) : 6;
-    loses =
-        line_of_its_own(LINE_PORT, getenv("NODES_LOSS") ? (unsigned)atoi(getenv("NODES_LOSS")) : 1);
-    alarm(240 + (getenv("NODES_SECONDS") ? (unsigned)atoi(getenv("NODES_SECONDS")) : 0));
+    many = (int)number_from("NODES", 6);
+    loses = line_of_its_own(PORT, number_from("NODES_LOSS", 1), number_from("NODES_RTO", 0));
+    alarm(240 + number_from("NODES_SECONDS", 0));
     curl_global_init(CURL_GLOBAL_DEFAULT);
     at += sprintf(at,
                   "rig: Pier\ncontroller: linux\nframe_rate: 50 Hz\n"
@@ -153,6 +160,32 @@ static void soon_alike(double within_s)
         }
         if (alike)
             return;
+    }
+}
+
+/* The same by the list of one, so that not every node hears what every other says of itself: for
+ * what is measured next. */
+static void soon_all_there(double within_s)
+{
+    const cJSON *one;
+    for (double until = seconds() + within_s;; rest_ms(200)) {
+        int alike = 0;
+        assert_int_equal(ask(&served[0], "GET", "/nodes", NULL), 200);
+        cJSON *json = cJSON_Parse(answer);
+        const cJSON *nodes = cJSON_GetObjectItem(json, "nodes"), *first = nodes->child;
+        cJSON_ArrayForEach(one, nodes)
+        {
+            alike += cJSON_IsTrue(cJSON_GetObjectItem(one, "online")) &&
+                     cJSON_Compare(cJSON_GetObjectItem(one, "begun_ms"),
+                                   cJSON_GetObjectItem(first, "begun_ms"), 1) &&
+                     cJSON_Compare(cJSON_GetObjectItem(one, "state"),
+                                   cJSON_GetObjectItem(first, "state"), 1);
+        }
+        cJSON_Delete(json);
+        if (alike == many)
+            return;
+        if (seconds() > until)
+            fail_msg("%d of %d nodes are there and alike", alike, many);
     }
 }
 
@@ -284,7 +317,7 @@ static pid_t begin_over_the_line(const char *show)
         serve(&served[k], words);
     }
     unsetenv("DIACHROME_CLOCK_ERROR");
-    soon_alike(30);
+    soon_all_there(30);
     return bad_line;
 }
 
@@ -294,21 +327,21 @@ static void nodes_show_a_key_press(void **state)
 {
     (void)state;
     static double took[100000];
-    double presses = getenv("NODES_SECONDS") ? atof(getenv("NODES_SECONDS")) : 5;
+    unsigned presses = number_from("NODES_SECONDS", 5);
+    quiet_begins();
     pid_t bad_line = begin_over_the_line("keys.show");
     double begun_ms = number_of(0, NULL, "begun_ms");
-    quiet_begins();
     int n = 0;
-    for (int press = 0; press < presses; press++) {
+    for (unsigned press = 0; press < presses; press++) {
         int lit = press % 2 == 0 ? 255 : 0;
         double pressed_ms = unix_ms(), last_ms = 0;
-        change(&served[press * 7 % many], "press bell for 40ms");
+        change(&served[press * 7 % (unsigned)many], "press bell for 40ms");
         rest_ms(many > 20 ? 600 : 300);
         for (int k = 0; k < many; k++) {
             uint32_t frame = frame_of(k);
             for (double until = seconds() + 10; (uint8_t)answer[8] != lit; frame = frame_of(k)) {
                 if (seconds() > until)
-                    fail_msg("n%03d does not show press %d", k, press);
+                    fail_msg("n%03d does not show press %u", k, press);
             }
             double ms = begun_ms + frame * 20.0 - pressed_ms;
             last_ms = ms > last_ms ? ms : last_ms;
@@ -319,12 +352,12 @@ static void nodes_show_a_key_press(void **state)
     print_message("%d nodes: of %d key presses half are at all of them within %.0f ms, nine in ten "
                   "within %.0f, all within %.0f; %ld packets were lost\n",
                   many, n, took[n / 2], took[n * 9 / 10], took[n - 1], loses ? line_has_lost() : 0);
-    if (quiet_ends() && many <= 20)
-        assert_true(took[n - 1] < 100);
     end_all();
     kill(bad_line, SIGKILL);
     waitpid(bad_line, NULL, 0);
     broker_ends(SIGTERM);
+    if (quiet_ends()) /* of many packets the same may be lost twice: docs/nodes.md */
+        assert_true(took[many > 20 ? n * 9 / 10 : n - 1] < 100);
 }
 
 /* All show the frame of the same slot, or its neighbour; a change of one is soon that of all; over
@@ -339,7 +372,7 @@ static void nodes_show_one_picture(void **state)
     pid_t bad_line = begin_over_the_line("nodes.show");
     quiet_begins();
     double begun_ms = number_of(0, NULL, "begun_ms");
-    until = seconds() + (getenv("NODES_SECONDS") ? atof(getenv("NODES_SECONDS")) : 4);
+    until = seconds() + number_from("NODES_SECONDS", 4);
     for (; (seconds() < until || rounds < 5) && rounds < 100000; rounds++) {
         int makes = rounds % many, other = (rounds * 7 + 3) % many;
         for (int k = 0; k < 20; k++) {
@@ -375,7 +408,7 @@ static void nodes_show_one_picture(void **state)
     assert_true(in_step >= looked * (quiet ? 0.99 : 0.7));
     assert_true(took[rounds / 2] < (quiet ? 100 : 1000));
     if (quiet && many <= 20) /* what is lost is there before TCP would miss it by itself, 200 ms */
-        assert_true(took[rounds - 1] < 190);
+        assert_true(took[rounds - 1] < 100);
     assert_true(again < (quiet ? 2 : 15));
     soon_alike(15);
     end_all();
@@ -557,18 +590,23 @@ static void clocks_that_are_off_are_told(void **state)
 static void strange_runs_are_refused(void **state)
 {
     (void)state;
-    static const char *const strange[] = {
-        "state -m nonsense",
-        "state -m 'run 1\nbegun 5\nuntil 4\nby 00000000\nshow \"layer steady\\n\"\n'",
-        "state -m 'run 1\nbegun 1\nuntil 99999999999999\nby 00000000\nshow \"layer steady\\n\"\n'",
-        "state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"layer stedy\\n\"\n'",
-        "state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"value t csv file=/etc/passwd\"\n'",
-        "state -n",
-        "change/00000001-1 -m 'sooner or later'",
-        "change/00000001-0 -m '1795770000123 master 1%'",
-        "change/0000000-1 -m '1795770000123 master 1%'",
-        "change/00000001-2 -m '-5 master 1%'",
-        "change/ -m '1795770000123 master 1%'",
+    static const struct {
+        const char *words, *says;
+    } strange[] = {
+        {"state -m nonsense", "it is no state of a run"},
+        {"state -m 'run 1\nbegun 5\nuntil 4\nby 00000000\nshow \"layer steady\\n\"\n'", NULL},
+        {"state -m 'run 1\nbegun 1\nuntil 99999999999999\nby 00000000\nshow \"layer steady\\n\"\n'",
+         "the clock of a node is wrong"},
+        {"state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"layer stedy\\n\"\n'",
+         "unknown look 'stedy'"},
+        {"state -m 'run 1\nbegun 1\nuntil 2\nby 00000000\nshow \"value t csv file=/etc/passwd\"\n'",
+         "names a file that the show does not name"},
+        {"state -n", NULL},
+        {"change/00000001-1 -m 'sooner or later'", NULL},
+        {"change/00000001-0 -m '1795770000123 master 1%'", NULL},
+        {"change/0000000-1 -m '1795770000123 master 1%'", NULL},
+        {"change/00000001-2 -m '-5 master 1%'", NULL},
+        {"change/ -m '1795770000123 master 1%'", NULL},
     };
     static const char own[] = "value tide csv file=own.csv\nlayer steady\n";
     int all = many;
@@ -580,13 +618,14 @@ static void strange_runs_are_refused(void **state)
     soon_alike(15);
     change(&served[0], "paint l001 gold");
     for (size_t k = 0; k < sizeof strange / sizeof strange[0]; k++) {
-        assert_int_equal(run(SEND "%s", strange[k]), 0);
-        rest_ms(60); /* of two that wait for a frame the newer counts */
+        assert_int_equal(run(SEND "%s", strange[k].words), 0);
+        if (strange[k].says) /* before the next: of two that wait for a frame the newer counts */
+            assert_non_null(logged(&served[1], strange[k].says));
+        else
+            rest_ms(60);
     }
-    assert_non_null(logged(&served[1], "it is no state of a run"));
-    assert_non_null(logged(&served[1], "the clock of a node is wrong"));
-    assert_non_null(logged(&served[1], "unknown look 'stedy'"));
-    assert_non_null(logged(&served[1], "names a file that the show does not name"));
+    logged(&served[1], "\1");                           /* all that it has said */
+    assert_null(strstr(served[1].log, "change-ahead")); /* -5 is no time */
     /* a flood of it does not touch the light */
     assert_int_equal(run("yes 'run 1 and more of it' | head -20000 | mosquitto_pub -h 127.0.0.1 -p "
                          "18832 -q 0 -l -t " BASE "/run/state"),
@@ -600,6 +639,7 @@ static void strange_runs_are_refused(void **state)
     write_file("own.show", own, strlen(own));
     assert_non_null(logged(&served[0], "read-again result=taken"));
     assert_non_null(logged(&served[1], "change-refused from="));
+    assert_null(strstr(served[1].log, "change-ahead")); /* -5 is no time */
     write_file("own.show", show_text, strlen(show_text));
     soon_alike(15);
     for (int k = 0; k < 2; k++)
