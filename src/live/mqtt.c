@@ -43,7 +43,7 @@ static void join_run(struct mqtt *mqtt)
 static void hear_nodes(struct mqtt *mqtt)
 {
     static const char *const those[] = {"node", "online"};
-    char topic[TOPIC];
+    char topic[TOPIC], hello[80];
     int wanted = dia_nodes_wanted(mqtt->nodes);
     if (wanted == mqtt->hears_nodes)
         return;
@@ -55,6 +55,11 @@ static void hear_nodes(struct mqtt *mqtt)
         else
             mosquitto_unsubscribe(mqtt->client, NULL, topic);
     }
+    dia_nodes_hello(mqtt->nodes, hello, sizeof hello);
+    snprintf(topic, sizeof topic, "%s/%s", mqtt->root, hello);
+    if (wanted)
+        mosquitto_publish(mqtt->client, NULL, topic, (int)strlen(DIA_NODES_LIST), DIA_NODES_LIST, 1,
+                          false);
 }
 
 static void tell_nodes(struct mqtt *mqtt)

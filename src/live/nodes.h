@@ -67,13 +67,21 @@ int dia_nodes_out(struct nodes *nodes, struct nodes_out *out);
 int dia_nodes_due_ms(struct nodes *nodes, int most_ms);
 int dia_nodes_is_answer(const struct nodes *nodes, const char *topic); /* to dia_nodes_ask */
 int dia_nodes_joins_again(struct nodes *nodes);                        /* 1, once for each time */
-/* 1: somebody looks at the list of nodes, so what all say of themselves is of use. */
+/* 1: somebody looks at the list of nodes, so what all say of themselves is of use. Who begins to
+ * hear them sends DIA_NODES_LIST to dia_nodes_hello, and has it back behind all that the broker
+ * keeps. */
+#define DIA_NODES_LIST "list"
 int dia_nodes_wanted(struct nodes *nodes);
+void dia_nodes_hello(const struct nodes *nodes, char *topic, size_t size);
 
 /* A node that the rig names is in the list, whether it has been seen or not. */
 void dia_nodes_expect(struct nodes *nodes, const char *name);
 
-/* The network's side: all nodes that are known, as JSON on the heap. */
+/* The network's side. Somebody looks at the list. 1: it is what the broker has, or there is none;
+ * 0: it will be soon. */
+int dia_nodes_want(struct nodes *nodes);
+
+/* All nodes that are known, as JSON on the heap. */
 char *dia_nodes_list(struct nodes *nodes);
 
 #endif

@@ -95,6 +95,13 @@ int dia_nodes_is_answer(const struct nodes *nodes, const char *topic)
     return strncmp(topic, "run/hello/", 10) == 0 && strcmp(topic + 10, nodes->me) == 0;
 }
 
+static void has_list(struct nodes *nodes)
+{
+    pthread_mutex_lock(&nodes->lock);
+    nodes->has_list = 1;
+    pthread_mutex_unlock(&nodes->lock);
+}
+
 void dia_nodes_take(struct nodes *nodes, const char *topic, const char *text, size_t length,
                     int kept)
 {
@@ -106,6 +113,8 @@ void dia_nodes_take(struct nodes *nodes, const char *topic, const char *text, si
     } else if (strncmp(topic, "run/change/", 11) == 0) {
         take_change(nodes, topic + 11, text, kept);
     } else if (dia_nodes_is_answer(nodes, topic)) {
+        if (strcmp(text, DIA_NODES_LIST) == 0)
+            has_list(nodes);
         item.kind = NODES_SYNCED;
         put_in(nodes, &item);
     } else if (strcmp(topic, "run/state") == 0) {
@@ -121,6 +130,7 @@ void dia_nodes_online(struct nodes *nodes, int is_online)
     pthread_mutex_lock(&nodes->lock);
     int was = nodes->is_online;
     nodes->is_online = is_online;
+    nodes->has_list = 0;
     nodes->is_new = nodes->told != NULL; /* all of it is told anew */
     nodes->told_ms = 0;
     if (!is_online)

@@ -71,8 +71,19 @@ int dia_nodes_wanted(struct nodes *nodes)
 {
     pthread_mutex_lock(&nodes->lock);
     int is = nodes->wanted_ms && dia_steady_ms() - nodes->wanted_ms < WANTED_MS;
+    nodes->has_list &= is;
     pthread_mutex_unlock(&nodes->lock);
     return is;
+}
+
+int dia_nodes_want(struct nodes *nodes)
+{
+    pthread_mutex_lock(&nodes->lock);
+    nodes->wanted_ms = dia_steady_ms();
+    int has = nodes->has_list || !nodes->is_online;
+    pthread_mutex_unlock(&nodes->lock);
+    dia_nodes_wake(nodes);
+    return has;
 }
 
 static void list_one(cJSON *list, const struct known *known, const char *own)
@@ -97,13 +108,11 @@ char *dia_nodes_list(struct nodes *nodes)
 {
     cJSON *json = cJSON_CreateObject(), *list = cJSON_AddArrayToObject(json, "nodes");
     pthread_mutex_lock(&nodes->lock);
-    nodes->wanted_ms = dia_steady_ms();
     cJSON_AddStringToObject(json, "node", nodes->name);
     cJSON_AddBoolToObject(json, "broker", nodes->is_online);
     for (uint32_t k = 0; k < nodes->count; k++)
         list_one(list, &nodes->known[k], nodes->name);
     pthread_mutex_unlock(&nodes->lock);
-    dia_nodes_wake(nodes);
     char *text = cJSON_PrintUnformatted(json);
     cJSON_Delete(json);
     return text;

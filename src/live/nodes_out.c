@@ -66,10 +66,15 @@ void dia_nodes_send_state(struct nodes *nodes, char *text)
         put_out(nodes, "run/state", text, 0);
 }
 
+void dia_nodes_hello(const struct nodes *nodes, char *topic, size_t size)
+{
+    snprintf(topic, size, "run/hello/%s", nodes->me);
+}
+
 void dia_nodes_ask(struct nodes *nodes)
 {
     char topic[80], *text = strdup("hi");
-    snprintf(topic, sizeof topic, "run/hello/%s", nodes->me);
+    dia_nodes_hello(nodes, topic, sizeof topic);
     if (text)
         put_out(nodes, topic, text, 1);
 }

@@ -33,6 +33,7 @@ struct nodes {
     char *told;                                /* what this node says, when it is to go out */
     uint64_t told_ms, wanted_ms;
     int is_online, is_new, joins; /* is_new: told is not yet out; joins: again */
+    int has_list;                 /* what nodes say of themselves is heard, all of it */
     struct known *known;
     uint32_t count;
 };

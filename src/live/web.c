@@ -160,6 +160,7 @@ static int called(struct lws *wsi, enum lws_callback_reasons reason, void *user,
     case LWS_CALLBACK_HTTP_BODY:
     case LWS_CALLBACK_HTTP_BODY_COMPLETION:
     case LWS_CALLBACK_HTTP_WRITEABLE:
+    case LWS_CALLBACK_TIMER:
         return dia_web_http(web, client, reason, in, length);
     case LWS_CALLBACK_CLOSED:
     case LWS_CALLBACK_CLOSED_HTTP:

@@ -16,6 +16,9 @@
     "'self'; "                                                                                     \
     "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
+#define LIST_US    10000 /* how often a list of nodes that is not yet there is looked at, */
+#define LIST_TURNS 100   /* and how many times */
+
 static int add(struct lws *wsi, const char *name, const char *value, uint8_t **at, uint8_t *end)
 {
     return lws_add_http_header_by_name(wsi, (const unsigned char *)name,
@@ -151,6 +154,19 @@ static int give_pairings(struct web *web, struct client *client)
     return answer_json(client, 200, text);
 }
 
+/* What the nodes say is heard while somebody looks; who looks first waits for it, a second at most.
+ */
+static int give_nodes(struct web *web, struct client *client)
+{
+    if (client->is_answered)
+        return 0;
+    if (!dia_nodes_want(web->nodes) && client->turns++ < LIST_TURNS) {
+        lws_set_timer_usecs(client->wsi, LIST_US);
+        return 0;
+    }
+    return answer_json(client, 200, dia_nodes_list(web->nodes));
+}
+
 static int give(struct web *web, struct client *client)
 {
     uint32_t none = 0;
@@ -165,7 +181,7 @@ static int give(struct web *web, struct client *client)
     if (is(client, LWSHUMETH_GET, "/mask"))
         return answer_json(client, 200, dia_tell_mask());
     if (is(client, LWSHUMETH_GET, "/nodes") && web->nodes)
-        return answer_json(client, 200, dia_nodes_list(web->nodes));
+        return give_nodes(web, client);
     if (is(client, LWSHUMETH_GET, "/nodes"))
         return refuse(client, 404, "this rig is no node of many; see docs/nodes.md");
     if (is(client, LWSHUMETH_GET, "/drawing"))
@@ -325,7 +341,7 @@ static void begin(struct client *client, struct lws *wsi)
     free(client->wrong);
     client->wrong = NULL;
     client->in_length = 0;
-    client->asked = client->answered = 0;
+    client->asked = client->answered = client->turns = 0;
     client->is_answered = 0;
     client->has_body = has_body(wsi);
     client->too_long = length >= (int)sizeof client->path;
@@ -378,6 +394,8 @@ int dia_web_http(struct web *web, struct client *client, enum lws_callback_reaso
     case LWS_CALLBACK_HTTP_BODY_COMPLETION:
         client->has_body = 0;
         return client->is_answered ? 0 : change(web, client);
+    case LWS_CALLBACK_TIMER:
+        return give_nodes(web, client);
     default:
         return put_piece(client);
     }

@@ -33,7 +33,8 @@ struct client {
     char path[128];
     /* what waits for the light */
     uint32_t asked, answered;
-    char *wrong; /* JSON list of what was wrong so far, without its bracket; NULL: nothing */
+    uint32_t turns; /* for the list of nodes */
+    char *wrong;    /* JSON list of what was wrong so far, without its bracket; NULL: nothing */
     /* what goes out: LWS_PRE bytes, then the body */
     uint8_t *out;
     size_t out_length, out_at;

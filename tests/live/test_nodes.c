@@ -674,6 +674,14 @@ static void the_whole_is_shown_beside_its_nodes(void **state)
     serve(&served[desk], "two.rig.yaml --show nodes.show");
     many = 3;                      /* now it is waited for and ended with the others */
     soon_has(desk, "l000[3]", 15); /* what was changed before it came */
+    for (int k = 0; k < 2; k++) {  /* the first that is asked for is whole */
+        char name[20];
+        snprintf(name, sizeof name, "n%03d", k);
+        cJSON *there = node_of(desk, name);
+        assert_true(cJSON_IsTrue(cJSON_GetObjectItem(there, "online")));
+        assert_true(cJSON_HasObjectItem(there, "state"));
+        cJSON_Delete(there);
+    }
     change(&served[desk], "paint l001[7] #ff0000");
     soon_has(1, "l001[7]", 10);
     change(&served[0], "pause"); /* what stands still can be compared */
