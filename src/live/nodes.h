@@ -68,8 +68,8 @@ int dia_nodes_due_ms(struct nodes *nodes, int most_ms);
 int dia_nodes_is_answer(const struct nodes *nodes, const char *topic); /* to dia_nodes_ask */
 int dia_nodes_joins_again(struct nodes *nodes);                        /* 1, once for each time */
 /* 1: somebody looks at the list of nodes, so what all say of themselves is of use. Who begins to
- * hear them sends DIA_NODES_LIST to dia_nodes_hello, and has it back behind all that the broker
- * keeps. */
+ * hear it sends DIA_NODES_LIST to the topic of dia_nodes_hello, which comes back behind all that
+ * the broker keeps. */
 #define DIA_NODES_LIST "list"
 int dia_nodes_wanted(struct nodes *nodes);
 void dia_nodes_hello(const struct nodes *nodes, char *topic, size_t size);

@@ -9,7 +9,7 @@
 
 #include "presets.h"
 
-/* What there is, as JSON on the heap, freed with free(); NULL: no memory. docs/live.openapi.json
+/* What there is, as JSON on the heap, freed with free(); NULL: no memory. page/openapi.json
  * has their shapes. */
 struct tell_state {
     const struct dia_live *live;

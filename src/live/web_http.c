@@ -9,7 +9,7 @@
 #include "tell.h"
 #include "web_private.h"
 
-/* Requests and their answers: docs/live.openapi.json has them all. */
+/* Requests and their answers: page/openapi.json has them all. */
 
 #define POLICY                                                                                     \
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; connect-src "        \
