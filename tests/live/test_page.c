@@ -180,6 +180,7 @@ static void every_control_changes_the_show(void **state)
     js_until("0", "return document.querySelectorAll('[aria-label=\"drop rings\"]').length");
     js("document.getElementById('undo').click()");
     show_has("layer rings: rings on waves");
+    js_until("false", "return document.getElementById('redo').disabled"); /* the page knows, too */
     js("document.getElementById('redo').click()");
     js_until("0", "return document.querySelectorAll('[aria-label=\"drop rings\"]').length");
 }
