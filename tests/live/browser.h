@@ -123,6 +123,13 @@ __attribute__((format(printf, 2, 3))) static inline void js_until(const char *wa
     }
 }
 
+/* A button that is off does nothing: it is pressed when the page has heard what turns it on. */
+static inline void press(const char *selector)
+{
+    js_until("false", "return !!document.querySelector('%s').disabled", selector);
+    js("document.querySelector('%s').click()", selector);
+}
+
 static inline void go(const char *url)
 {
     char body[300];

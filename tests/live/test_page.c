@@ -118,7 +118,7 @@ static void a_touched_colour_reaches_the_pixels(void **state)
              "return parseInt(document.getElementById('colour-text').value.slice(5), 16) > %d", b);
     put("#colour-text", "#402000", "change");
     bench_shows(0, 0x40, 0x20, 0);
-    js("document.getElementById('unpaint').click()");
+    press("#unpaint");
     js_until("false", "return document.getElementById('text').value.includes('paint-handrail')");
 }
 
@@ -171,17 +171,16 @@ static void every_control_changes_the_show(void **state)
     show_has("colour=#00ff80");
     put("#add-look", "rings", "change");
     put("#add-where", "waves", "change");
-    js("document.querySelector('#add button').click()");
+    press("#add button");
     show_has("\nlayer rings: rings on waves\n");
     js_until("rings", "return document.querySelector('#stack b').textContent"); /* the highest */
-    js("document.querySelector('[aria-label=\"rings down\"]').click()");
+    press("[aria-label=\"rings down\"]");
     js_until("rings", "return document.querySelectorAll('#stack b')[1].textContent");
-    js("document.querySelector('[aria-label=\"drop rings\"]').click()");
+    press("[aria-label=\"drop rings\"]");
     js_until("0", "return document.querySelectorAll('[aria-label=\"drop rings\"]').length");
-    js("document.getElementById('undo').click()");
+    press("#undo");
     show_has("layer rings: rings on waves");
-    js_until("false", "return document.getElementById('redo').disabled"); /* the page knows, too */
-    js("document.getElementById('redo').click()");
+    press("#redo");
     js_until("0", "return document.querySelectorAll('[aria-label=\"drop rings\"]').length");
 }
 
@@ -206,11 +205,11 @@ static void time_level_keys_and_values(void **state)
 {
     (void)state;
     open_page();
-    js("document.getElementById('pause').click()");
+    press("#pause");
     js_until("Go on", "return document.getElementById('pause').textContent");
     put("#seek", "33", "change");
     js_until("33.0 s", "return document.getElementById('seek').value");
-    js("document.getElementById('pause').click()");
+    press("#pause");
     put("#pace", "400%", "change");
     js_until("true", "return parseFloat(document.getElementById('seek').value) > 34");
     put("#pace", "100%", "change");
@@ -252,7 +251,7 @@ static void the_text_is_edited_in_place(void **state)
        "t.dispatchEvent(new Event('input'))");
     show_has("layer lantern: breathe");
     js_until("", "return document.getElementById('text-wrong').textContent");
-    js("document.getElementById('save').click()");
+    press("#save");
     js_until("Saved", "return document.getElementById('saved').textContent");
     char *saved = read_file("evening.show", NULL);
     assert_non_null(strstr(saved, "layer lantern: breathe"));
@@ -274,10 +273,10 @@ static void drawings_are_edited_by_touch(void **state)
     tab("draw");
     put("#draw-file", "signs.drawings", "change");
     js_until("gull", "return document.getElementById('draw-item').value");
-    js("document.querySelector('[aria-label=\"Colour 4, #d03020\"]').click()");
+    press("[aria-label=\"Colour 4, #d03020\"]");
     js_until("true", "return document.querySelector('[aria-label=\"Colour 4, #d03020\"]')"
                      ".getAttribute('aria-pressed')");
-    js("document.querySelector('[data-tool=clear]').click()");
+    press("[data-tool=clear]");
     bench_shows(TOP_LEFT, 0, 0, 0);
     assert_int_equal(
         sscanf(js("const b = document.getElementById('dots').getBoundingClientRect(),"
@@ -288,9 +287,9 @@ static void drawings_are_edited_by_touch(void **state)
     touch((const int(*)[2])at, 2); /* a stroke along the upper row */
     bench_shows(TOP_LEFT, 0xd0, 0x30, 0x20);
     bench_shows(NEXT, 0xd0, 0x30, 0x20);
-    js("document.querySelector('[data-tool=undo]').click()"); /* all of the stroke */
+    press("[data-tool=undo]"); /* all of the stroke */
     bench_shows(NEXT, 0, 0, 0);
-    js("document.querySelector('[data-tool=redo]').click()");
+    press("[data-tool=redo]");
     bench_shows(NEXT, 0xd0, 0x30, 0x20);
     /* by keyboard, where the cursor is: the last dot of the stroke, and below it */
     js("document.getElementById('dots').focus()");
@@ -301,7 +300,7 @@ static void drawings_are_edited_by_touch(void **state)
     char *file = read_file("signs.drawings", NULL);
     assert_null(strstr(file, "rrrrr\n....r\n.....\n"));
     free(file);
-    js("document.getElementById('draw-save').click()");
+    press("#draw-save");
     js_until("Saved", "return document.getElementById('draw-save').textContent");
     file = read_file("signs.drawings", NULL);
     if (!strstr(file, "rrrrr\n....r\n.....\n"))
@@ -312,21 +311,21 @@ static void drawings_are_edited_by_touch(void **state)
     /* a new one, which the show may name at once; and what is wrong is told */
     put("#new-name", "buoy", "input");
     put("#new-columns", "2", "input"); /* white ones would need more than the supply has */
-    js("document.querySelector('#draw-new button').click()");
+    press("#draw-new button");
     js_until("buoy", "return document.getElementById('draw-item').value");
     change_all("layer mark: draw sprite buoy on waves x=0mm y=0mm");
-    js("document.querySelector('[data-tool=invert]').click()"); /* in the first colour */
+    press("[data-tool=invert]"); /* in the first colour */
     bench_shows(TOP_LEFT, 0xff, 0xff, 0xff);
     put("#new-name", "other", "input");
-    js("document.querySelector('#draw-new button').click()");
+    press("#draw-new button");
     js_until("true", "return document.getElementById('draw-wrong').textContent.includes("
                      "'1 drawing of signs.drawings is not saved')");
     /* what the show needs stays open */
-    js("document.getElementById('draw-close').click()");
+    press("#draw-close");
     js_until("true", "return document.getElementById('draw-wrong').textContent.includes("
                      "`there is no drawing 'buoy'`)");
     change_all("drop mark\npaint waves none\npaint handrail none");
-    js("document.getElementById('draw-close').click()");
+    press("#draw-close");
     js_until("", "return document.getElementById('draw-file').value");
 }
 
@@ -336,12 +335,12 @@ static void presets_are_saved_and_used(void **state)
     open_page();
     tab("presets");
     put("#preset-name", "calm", "input");
-    js("document.querySelector('#preset-save button').click()");
+    press("#preset-save button");
     js_until("calm", "return document.querySelector('#preset-list button')?.textContent || ''");
     change_all("look dusk rings");
-    js("document.querySelector('#preset-list button').click()");
+    press("#preset-list button");
     js_until("false", "return document.getElementById('text').value.includes('layer dusk: rings')");
-    js("document.querySelector('[aria-label=\"drop preset calm\"]').click()");
+    press("[aria-label=\"drop preset calm\"]");
     js_until("0", "return document.querySelectorAll('#preset-list li').length");
     put("#preset-name", "no name", "input");
     js_until("true", "return !document.getElementById('preset-name').checkValidity()");
