@@ -154,12 +154,9 @@ static int give_pairings(struct web *web, struct client *client)
     return answer_json(client, 200, text);
 }
 
-/* What the nodes say is heard while somebody looks; who looks first waits for it, a second at most.
- */
+/* What nodes say is heard while somebody looks; who looks first waits for it, a second at most. */
 static int give_nodes(struct web *web, struct client *client)
 {
-    if (client->is_answered)
-        return 0;
     if (!dia_nodes_want(web->nodes) && client->turns++ < LIST_TURNS) {
         lws_set_timer_usecs(client->wsi, LIST_US);
         return 0;
@@ -392,8 +389,8 @@ int dia_web_http(struct web *web, struct client *client, enum lws_callback_reaso
             return 0;
         return dia_web_take_in(client, in, length) ? 0 : -1;
     case LWS_CALLBACK_HTTP_BODY_COMPLETION:
-        client->has_body = 0;
-        return client->is_answered ? 0 : change(web, client);
+        client->has_body = 0; /* others wait for their answer, and leave a body alone */
+        return client->is_answered || !takes(client) ? 0 : change(web, client);
     case LWS_CALLBACK_TIMER:
         return give_nodes(web, client);
     default:

@@ -114,6 +114,7 @@ static void wrong_requests_are_refused(void **state)
         {"PUT", "/presets/a.b", NULL, 400, "the name of a preset has letters"},
         {"POST", "/presets/none", NULL, 400, "there is no preset 'none'"},
         {"DELETE", "/presets/none", NULL, 400, "there is no preset 'none'"},
+        {"DELETE", "/presets/none", "x", 400, "{\"wrong\":\"there is no preset 'none'\"}"},
         {"POST", "/show/save", NULL, 400, "the show may not be saved from here"},
         {"POST", "/changes", "", 400, "the body is 1 to 64 lines"},
         {"PUT", "/show", "value t csv file=/etc/passwd\n", 400, "names a file"},
